@@ -1,0 +1,48 @@
+import { checkSession } from '../session/invariants';
+import { Refusal } from '../session/refusal';
+import type { Session } from '../session/types';
+import { sessionSchema } from './sessionSchema';
+
+/** The version of the format that this program writes. */
+export const FORMAT_VERSION = 1;
+
+/**
+ * Reads session.json: fills in the defaults and holds the document against every rule.
+ * @throws Refusal `format` naming the field's path, `version` for a later format, or the rule of the session it breaks
+ */
+export function readSessionDocument(text: string): Session {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch (error) {
+    throw new Refusal('format', `session.json is not JSON: ${(error as Error).message}`);
+  }
+  return validSession(raw);
+}
+
+/** The same for a document that is parsed already. */
+export function validSession(raw: unknown): Session {
+  if (typeof raw !== 'object' || raw === null || Array.isArray(raw))
+    throw new Refusal('format', 'session.json does not hold a session: it must be one JSON object.');
+  const { format, version } = raw as { format?: unknown; version?: unknown };
+  if (format !== 'zonula-session')
+    throw new Refusal('format', 'session.json is not a Zonula session: its `format` is not "zonula-session".');
+  if (typeof version === 'number' && version > FORMAT_VERSION)
+    throw new Refusal(
+      'version',
+      `This session is of format version ${version}; this Zonula reads up to version ${FORMAT_VERSION}. Open it with a newer Zonula.`,
+    );
+  const { value, error } = sessionSchema.validate(raw, { convert: false, abortEarly: true });
+  if (error) {
+    const detail = error.details[0]!;
+    throw new Refusal('format', `session.json: ${fieldPath(detail.path)}: ${detail.message}`, [fieldPath(detail.path)]);
+  }
+  const session = value as Session;
+  checkSession(session);
+  return session;
+}
+
+const fieldPath = (path: readonly (string | number)[]) =>
+  path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? p : `.${p}`)).join('') || '(the document)';
+
+export const writeSessionDocument = (session: Session): string => `${JSON.stringify(session, null, 2)}\n`;

@@ -1,0 +1,139 @@
+import Joi from 'joi';
+import { FADER_TOP } from '../levels/faderLaw';
+import { processors } from '../processors/registry';
+import type { Processor } from '../processors/description';
+
+/** Bounds of what a document may say. The published JSON Schema (docs/session.schema.json) says the same; a test holds both together. */
+export const LIMITS = {
+  name: 200,
+  strips: 1000,
+  sends: 200,
+  inserts: 64,
+  vcas: 200,
+  sections: 1000,
+  lowestDb: -200,
+  trimTop: 48,
+} as const;
+
+const id = Joi.string().pattern(/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/, 'an id of letters, digits, dot, dash and underscore');
+const name = Joi.string().allow('').max(LIMITS.name);
+const colour = Joi.string().pattern(/^#[0-9a-fA-F]{6}$/, 'a colour such as #c2694f');
+const level = (top: number) => Joi.number().min(LIMITS.lowestDb).max(top).allow(null);
+const pan = Joi.number().min(-1).max(1);
+
+export const fieldSchemas = {
+  strip: {
+    name,
+    family: name,
+    colour,
+    trimDb: level(LIMITS.trimTop),
+    invert: Joi.boolean(),
+    swap: Joi.boolean(),
+    width: Joi.number().min(0).max(2),
+    faderDb: level(FADER_TOP),
+    pan,
+    mute: Joi.boolean(),
+    solo: Joi.boolean(),
+    soloSafe: Joi.boolean(),
+    hidden: Joi.boolean(),
+  },
+  send: {
+    to: id,
+    tap: Joi.string().valid('input', 'pre', 'post'),
+    levelDb: level(FADER_TOP),
+    pan,
+    on: Joi.boolean(),
+  },
+  insert: { place: Joi.string().valid('pre', 'post'), on: Joi.boolean(), mix: Joi.number().min(0).max(1) },
+  vca: { name, colour, faderDb: level(FADER_TOP), mute: Joi.boolean(), solo: Joi.boolean() },
+  session: {
+    name: Joi.string().min(1).max(LIMITS.name),
+    panLaw: Joi.number().valid(0, -3, -4.5, -6),
+  },
+} as const;
+
+export const parameterSchema = (processor: Processor) =>
+  Joi.object(
+    Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])),
+  );
+
+const withDefaults = <T extends Record<string, Joi.Schema>>(fields: T, values: Partial<Record<keyof T, unknown>>) =>
+  Object.fromEntries(
+    Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]),
+  );
+
+export const insertSchema = Joi.object({
+  id: id.required(),
+  type: Joi.string()
+    .valid(...processors.map((p) => p.type))
+    .required(),
+  ...withDefaults(fieldSchemas.insert, { place: 'pre', on: true, mix: 1 }),
+  params: Joi.alternatives()
+    .conditional('type', {
+      switch: processors.map((p) => ({ is: p.type, then: parameterSchema(p) })),
+    })
+    .default({}),
+  key: id.allow(null).default(null),
+});
+
+export const sendSchema = Joi.object({
+  id: id.required(),
+  ...withDefaults(fieldSchemas.send, { tap: 'post', levelDb: 0, pan: 0, on: true }),
+  to: id.required(),
+});
+
+export const stripSchema = Joi.object({
+  id: id.required(),
+  kind: Joi.string().valid('source', 'submix', 'return', 'output').required(),
+  ...withDefaults(fieldSchemas.strip, {
+    family: '',
+    colour: '#8aa0a0',
+    trimDb: 0,
+    invert: false,
+    swap: false,
+    width: 1,
+    faderDb: 0,
+    pan: 0,
+    mute: false,
+    solo: false,
+    hidden: false,
+  }),
+  name: name.default(''),
+  soloSafe: Joi.boolean().default(Joi.ref('kind', { adjust: (kind: string) => kind === 'return' })),
+  channels: Joi.number().valid(1, 2).default(Joi.ref('kind', { adjust: (kind: string) => (kind === 'source' ? 1 : 2) })),
+  stem: Joi.string().max(500).allow(null).default(null),
+  inserts: Joi.array().items(insertSchema).max(LIMITS.inserts).default([]),
+  sends: Joi.array().items(sendSchema).max(LIMITS.sends).default([]),
+  out: Joi.object({ to: id.allow(null).default(null), on: Joi.boolean().default(true) }).default({ to: null, on: true }),
+});
+
+export const vcaSchema = Joi.object({
+  id: id.required(),
+  ...withDefaults(fieldSchemas.vca, { name: '', colour: '#8aa0a0', faderDb: 0, mute: false, solo: false }),
+  members: Joi.array().items(id).max(LIMITS.strips).default([]),
+});
+
+export const sectionSchema = Joi.object({
+  id: id.required(),
+  name: name.default(''),
+  start: Joi.number().min(0).max(86400).required(),
+  end: Joi.number().min(0).max(86400).required(),
+});
+
+export const tempoSchema = Joi.object({
+  bpm: Joi.number().min(10).max(999).default(120),
+  beatsPerBar: Joi.number().integer().min(1).max(64).default(4),
+  beatUnit: Joi.number().valid(1, 2, 4, 8, 16, 32).default(4),
+});
+
+export const sessionSchema = Joi.object({
+  format: Joi.string().valid('zonula-session').required(),
+  version: Joi.number().valid(1).required(),
+  name: fieldSchemas.session.name.required(),
+  sampleRate: Joi.number().integer().min(8000).max(192000).required(),
+  panLaw: fieldSchemas.session.panLaw.default(-3),
+  tempo: tempoSchema.default({ bpm: 120, beatsPerBar: 4, beatUnit: 4 }),
+  sections: Joi.array().items(sectionSchema).max(LIMITS.sections).default([]),
+  strips: Joi.array().items(stripSchema).max(LIMITS.strips).required(),
+  vcas: Joi.array().items(vcaSchema).max(LIMITS.vcas).default([]),
+});

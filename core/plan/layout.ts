@@ -1,0 +1,53 @@
+/**
+ * The memory layout that the plan compiler and the engine agree on. All offsets are bytes from the plan's base; the
+ * same numbers stand in engine/assembly/layout.ts, and a test holds the two together.
+ */
+export const BLOCK = 128;
+export const BLOCK_BYTES = BLOCK * 4;
+
+/** Words of the header, in 32-bit steps. */
+export const HEADER = {
+  opsOffset: 0,
+  paramCount: 1,
+  targetsOffset: 2,
+  previousOffset: 3,
+  currentOffset: 4,
+  /** float: share of the way to its target that a parameter goes in one block */
+  smoothing: 5,
+  /** engine: how often a processor gave a value that is not finite */
+  faults: 6,
+  /** engine: offset of the op that did last */
+  faultOp: 7,
+  sampleRate: 8,
+  /** float: factor by which a peak reading falls in one block */
+  peakFall: 9,
+  /** float: share of the new block in the mean square */
+  rmsShare: 10,
+} as const;
+export const HEADER_BYTES = 64;
+
+export const OP = {
+  end: 0,
+  /** offset, bytes */
+  clear: 1,
+  /** buffer (2 channels), param (4: ll rl lr rr) */
+  matrix: 2,
+  /** buffer, channels, param */
+  gain: 3,
+  /** buffer (2 channels), param (2: left, right) */
+  balance: 4,
+  /** source, destination, source channels, destination channels, param (left, right), delay frames, ring offset, ring frames */
+  mix: 5,
+  /** processor, buffer, channels, first param, params, state offset, state bytes, mix param */
+  process: 6,
+  /** buffer, channels, meter offset */
+  meter: 7,
+} as const;
+
+/** Words of each op, its code included. */
+export const OP_WORDS = { end: 1, clear: 3, matrix: 3, gain: 4, balance: 3, mix: 9, process: 9, meter: 4 } as const;
+
+/** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, spare. */
+export const METER_FLOATS = 4;
+/** Offset of a mix ring's write position within its ring. */
+export const RING_HEADER_BYTES = 16;

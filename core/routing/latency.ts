@@ -1,0 +1,43 @@
+import { processorOf } from '../processors/registry';
+import type { Insert, Session, Strip } from '../session/types';
+import type { Id, Samples } from '../session/units';
+import { signalGraph } from './graph';
+import { signalOrder } from './order';
+import { stripMap } from '../session/lookup';
+
+/** The delay that a processor adds to the signal, in frames. A bypassed one keeps it, so that a bypass shifts nothing. */
+export type LatencyOf = (insert: Insert, sampleRate: number) => Samples;
+
+export const insertLatency: LatencyOf = (insert, sampleRate) =>
+  processorOf(insert.type).latency(insert.params, sampleRate);
+
+export interface StripLatency {
+  /** Where the strip's summed inputs stand, counted from the stems. */
+  readonly input: Samples;
+  /** After the inserts before the fader. */
+  readonly pre: Samples;
+  /** After the inserts after the fader. */
+  readonly post: Samples;
+}
+
+/** Frames by which each strip's signal lies behind the stems, at its three taps. Inputs wait for the latest. */
+export function latencies(session: Session, latencyOf: LatencyOf = insertLatency): ReadonlyMap<Id, StripLatency> {
+  const strips = stripMap(session);
+  const { entering } = signalGraph(session);
+  const found = new Map<Id, StripLatency>();
+  const chain = (strip: Strip, place: 'pre' | 'post') =>
+    strip.inserts
+      .filter((i) => i.place === place)
+      .reduce((sum, i) => sum + latencyOf(i, session.sampleRate), 0);
+  for (const id of signalOrder(session)) {
+    const strip = strips.get(id)!;
+    let input = 0;
+    for (const edge of entering.get(id)!) {
+      const from = found.get(edge.from)!;
+      input = Math.max(input, edge.kind === 'send' ? from[edge.tap] : from.post);
+    }
+    const pre = input + chain(strip, 'pre');
+    found.set(id, { input, pre, post: pre + chain(strip, 'post') });
+  }
+  return found;
+}

@@ -1,0 +1,30 @@
+import { holdersOf } from '../groups/vca';
+import type { Session } from '../session/types';
+import type { Id } from '../session/units';
+import { reach } from './graph';
+
+/** Strips soloed by themselves or by a VCA that holds them. */
+export const soloedStrips = (session: Session): ReadonlySet<Id> =>
+  new Set(
+    session.strips
+      .filter((s) => s.solo || holdersOf(session, s.id).some((v) => v.solo))
+      .map((s) => s.id),
+  );
+
+/**
+ * The strips that pass sound. Without a solo: all. Else: the soloed, all that their signal passes through, all that
+ * feeds a soloed submix or return, solo-safe strips, and outputs. A strip that is not in the set silences all that
+ * leaves it, so a solo-safe strip passes only what audible strips feed it.
+ */
+export function audibleStrips(session: Session): ReadonlySet<Id> {
+  const soloed = soloedStrips(session);
+  if (soloed.size === 0) return new Set(session.strips.map((s) => s.id));
+  const kind = new Map(session.strips.map((s) => [s.id, s.kind]));
+  const signal = (edge: { kind: string }) => edge.kind !== 'key';
+  const buses = [...soloed].filter((id) => kind.get(id) === 'submix' || kind.get(id) === 'return');
+  const audible = new Set<Id>(soloed);
+  for (const id of reach(session, soloed, 'downstream', signal)) audible.add(id);
+  for (const id of reach(session, buses, 'upstream', signal)) audible.add(id);
+  for (const s of session.strips) if (s.soloSafe || s.kind === 'output') audible.add(s.id);
+  return audible;
+}

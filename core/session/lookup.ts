@@ -1,0 +1,68 @@
+import { Refusal } from './refusal';
+import type { Session, Strip, Vca } from './types';
+import type { Id } from './units';
+
+const maps = new WeakMap<readonly Strip[], Map<Id, Strip>>();
+
+/** Strips by id; built once for each list of strips. */
+export function stripMap(session: Session): ReadonlyMap<Id, Strip> {
+  let map = maps.get(session.strips);
+  if (!map) {
+    map = new Map(session.strips.map((s) => [s.id, s]));
+    maps.set(session.strips, map);
+  }
+  return map;
+}
+
+/** @throws Refusal `unknown` when there is no such strip. */
+export function stripOf(session: Session, id: Id): Strip {
+  const strip = stripMap(session).get(id);
+  if (!strip) throw new Refusal('unknown', `There is no strip \`${id}\` in this session.`, [id]);
+  return strip;
+}
+
+/** @throws Refusal `unknown` when there is no such VCA. */
+export function vcaOf(session: Session, id: Id): Vca {
+  const vca = session.vcas.find((v) => v.id === id);
+  if (!vca) throw new Refusal('unknown', `There is no VCA \`${id}\` in this session.`, [id]);
+  return vca;
+}
+
+/** The strip's name, or its id where it has none. */
+export const nameOf = (session: Session, id: Id): string => {
+  const found = stripMap(session).get(id) ?? session.vcas.find((v) => v.id === id);
+  return found?.name || id;
+};
+
+export const stripsOfKind = (session: Session, kind: Strip['kind']) =>
+  session.strips.filter((s) => s.kind === kind);
+
+/** The output that is heard: the first output strip. */
+export const mainOutput = (session: Session): Strip | undefined =>
+  session.strips.find((s) => s.kind === 'output');
+
+/**
+ * An id that no strip, VCA, send or insert of the session bears, from a name.
+ * `Bass blend` gives `bass-blend`, then `bass-blend-2`.
+ */
+export function freshId(session: Session, name: string, taken: Iterable<Id> = []): Id {
+  const used = new Set<Id>(taken);
+  for (const s of session.strips) {
+    used.add(s.id);
+    for (const i of s.inserts) used.add(i.id);
+    for (const x of s.sends) used.add(x.id);
+  }
+  for (const v of session.vcas) used.add(v.id);
+  for (const s of session.sections) used.add(s.id);
+  const stem =
+    name
+      .normalize('NFKD')
+      .replace(/[\u0300-\u036f]/g, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 40) || 'x';
+  let id = stem;
+  for (let n = 2; used.has(id); n++) id = `${stem}-${n}`;
+  return id;
+}

@@ -1,0 +1,98 @@
+import type { Colour, Decibels, Hertz, Id, Pan, Seconds } from './units';
+
+export type StripKind = 'source' | 'submix' | 'return' | 'output';
+export type Tap = 'input' | 'pre' | 'post';
+export type Place = 'pre' | 'post';
+export type Channels = 1 | 2;
+export type PanLaw = 0 | -3 | -4.5 | -6;
+
+/** A processor in a strip's chain, before or after its fader. */
+export interface Insert {
+  readonly id: Id;
+  readonly type: string;
+  readonly place: Place;
+  readonly on: boolean;
+  /** Share of the processed signal, 0 (dry) .. 1 (wet). */
+  readonly mix: number;
+  readonly params: Readonly<Record<string, number>>;
+  /** The strip whose signal keys the processor, where it takes a key. */
+  readonly key: Id | null;
+}
+
+export interface Send {
+  readonly id: Id;
+  readonly to: Id;
+  readonly tap: Tap;
+  readonly levelDb: Decibels;
+  readonly pan: Pan;
+  readonly on: boolean;
+}
+
+/** Where a strip's dry path goes. `to` is null on an output strip: it leaves the session. */
+export interface Out {
+  readonly to: Id | null;
+  readonly on: boolean;
+}
+
+export interface Strip {
+  readonly id: Id;
+  readonly kind: StripKind;
+  readonly name: string;
+  readonly family: string;
+  readonly colour: Colour;
+  readonly channels: Channels;
+  /** Path of the audio inside the package, or the stem's address in the library; sources alone. */
+  readonly stem: string | null;
+  readonly trimDb: Decibels;
+  readonly invert: boolean;
+  readonly swap: boolean;
+  /** 0 (mono) .. 1 (as it is) .. 2 (sides doubled); stereo strips. */
+  readonly width: number;
+  readonly faderDb: Decibels;
+  readonly pan: Pan;
+  readonly mute: boolean;
+  readonly solo: boolean;
+  readonly soloSafe: boolean;
+  readonly hidden: boolean;
+  readonly inserts: readonly Insert[];
+  readonly sends: readonly Send[];
+  readonly out: Out;
+}
+
+/** A fader that carries no audio: its decibels are added to those of its members. */
+export interface Vca {
+  readonly id: Id;
+  readonly name: string;
+  readonly colour: Colour;
+  readonly faderDb: Decibels;
+  readonly mute: boolean;
+  readonly solo: boolean;
+  /** Ids of strips and of other VCAs. */
+  readonly members: readonly Id[];
+}
+
+export interface Section {
+  readonly id: Id;
+  readonly name: string;
+  readonly start: Seconds;
+  readonly end: Seconds;
+}
+
+export interface Tempo {
+  readonly bpm: number;
+  readonly beatsPerBar: number;
+  readonly beatUnit: number;
+}
+
+/** The whole session, immutable: see docs/session-format.md. */
+export interface Session {
+  readonly format: 'zonula-session';
+  readonly version: 1;
+  readonly name: string;
+  readonly sampleRate: Hertz;
+  readonly panLaw: PanLaw;
+  readonly tempo: Tempo;
+  readonly sections: readonly Section[];
+  readonly strips: readonly Strip[];
+  readonly vcas: readonly Vca[];
+}

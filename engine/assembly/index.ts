@@ -1,0 +1,206 @@
+// The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing.
+import {
+  BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
+  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_END, OP_GAIN, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
+  RING_HEADER_BYTES,
+} from './layout';
+import { addScaled, rampStart, rampStep, scale } from './ramp';
+import { reverb } from './reverb';
+
+export { reverbStateBytes } from './reverb';
+
+/** First byte that plans may use. */
+export function arenaStart(): usize {
+  return (__heap_base + 15) & ~15;
+}
+
+// Room for what an op needs only while it runs: two channels of the dry signal, two of a delayed one.
+const dry: usize = memory.data(1024, 16);
+const delayed: usize = memory.data(1024, 16);
+
+/** Moves every parameter one block towards its target. */
+function advance(base: usize): void {
+  const count = load<i32>(base, H_PARAMS);
+  const targets = base + load<i32>(base, H_TARGETS);
+  const previous = base + load<i32>(base, H_PREVIOUS);
+  const current = base + load<i32>(base, H_CURRENT);
+  const k = f32x4.splat(load<f32>(base, H_SMOOTHING));
+  const near = f32x4.splat(1e-6);
+  for (let at: usize = 0; at < <usize>count << 2; at += 16) {
+    const target = v128.load(targets + at);
+    const now = v128.load(current + at);
+    v128.store(previous + at, now);
+    const way = f32x4.sub(target, now);
+    const next = f32x4.add(now, f32x4.mul(way, k));
+    v128.store(current + at, v128.bitselect(target, next, f32x4.le(f32x4.abs(way), near)));
+  }
+}
+
+function matrix(buffer: usize, previous: usize, current: usize): void {
+  const a0 = load<f32>(previous), b0 = load<f32>(previous, 4), c0 = load<f32>(previous, 8), d0 = load<f32>(previous, 12);
+  const a1 = load<f32>(current), b1 = load<f32>(current, 4), c1 = load<f32>(current, 8), d1 = load<f32>(current, 12);
+  if (a0 == 1 && a1 == 1 && b0 == 0 && b1 == 0 && c0 == 0 && c1 == 0 && d0 == 1 && d1 == 1) return;
+  let a = rampStart(a0, a1), b = rampStart(b0, b1), c = rampStart(c0, c1), d = rampStart(d0, d1);
+  const sa = rampStep(a0, a1), sb = rampStep(b0, b1), sc = rampStep(c0, c1), sd = rampStep(d0, d1);
+  const right = buffer + BLOCK_BYTES;
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    const l = v128.load(buffer + i), r = v128.load(right + i);
+    v128.store(buffer + i, f32x4.add(f32x4.mul(a, l), f32x4.mul(b, r)));
+    v128.store(right + i, f32x4.add(f32x4.mul(c, l), f32x4.mul(d, r)));
+    a = f32x4.add(a, sa);
+    b = f32x4.add(b, sb);
+    c = f32x4.add(c, sc);
+    d = f32x4.add(d, sd);
+  }
+}
+
+/** Puts a block into a ring and takes out the one that is `delay` frames old. */
+function throughRing(source: usize, channels: i32, delay: i32, ring: usize, frames: i32): void {
+  const at = load<i32>(ring);
+  for (let c = 0; c < channels; c++) {
+    const line = ring + RING_HEADER_BYTES + (<usize>(c * frames) << 2);
+    const from = source + <usize>c * BLOCK_BYTES;
+    const to = delayed + <usize>c * BLOCK_BYTES;
+    let write = at;
+    let read = at - delay;
+    if (read < 0) read += frames;
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 4) {
+      store<f32>(line + (<usize>write << 2), load<f32>(from + i));
+      store<f32>(to + i, load<f32>(line + (<usize>read << 2)));
+      if (++write == frames) write = 0;
+      if (++read == frames) read = 0;
+    }
+  }
+  store<i32>(ring, (at + 128) % frames);
+}
+
+function mix(base: usize, op: usize, previous: usize, current: usize): void {
+  let source = base + load<i32>(op, 4);
+  const destination = base + load<i32>(op, 8);
+  const from = load<i32>(op, 12), to = load<i32>(op, 16);
+  const param = <usize>load<i32>(op, 20) << 2;
+  const delay = load<i32>(op, 24);
+  if (delay > 0) {
+    throughRing(source, from, delay, base + load<i32>(op, 28), load<i32>(op, 32));
+    source = delayed;
+  }
+  const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
+  const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
+  addScaled(destination, source, l0, l1);
+  if (from == 1 && to == 1) return;
+  addScaled(
+    destination + (to == 2 ? BLOCK_BYTES : 0),
+    source + (from == 2 ? BLOCK_BYTES : 0),
+    r0, r1,
+  );
+}
+
+/** Whether the buffers hold finite numbers alone: x * 0 is 0 for those, and not a number for all others. */
+function finite(buffer: usize, bytes: usize): bool {
+  let sum = f32x4.splat(0);
+  const zero = f32x4.splat(0);
+  for (let i: usize = 0; i < bytes; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(buffer + i), zero));
+  return !v128.any_true(f32x4.ne(sum, zero));
+}
+
+function process(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
+  const code = load<i32>(op, 4);
+  const buffer = base + load<i32>(op, 8);
+  const channels = load<i32>(op, 12);
+  const first = <usize>load<i32>(op, 16) << 2;
+  const state = base + load<i32>(op, 24);
+  const stateBytes = load<i32>(op, 28);
+  const wetAt = <usize>load<i32>(op, 32) << 2;
+  const bytes = <usize>channels * BLOCK_BYTES;
+  memory.copy(dry, buffer, bytes);
+  switch (code) {
+    case 1:
+      reverb(buffer, channels, targets + first, current + first, state, load<i32>(base, H_SAMPLE_RATE));
+      break;
+    default:
+      return;
+  }
+  if (!finite(buffer, bytes)) {
+    memory.fill(buffer, 0, bytes);
+    memory.fill(state, 0, stateBytes);
+    if (!finite(dry, bytes)) memory.fill(dry, 0, bytes);
+    store<i32>(base, load<i32>(base, H_FAULTS) + 1, H_FAULTS);
+    store<i32>(base, i32(op - base), H_FAULT_OP);
+  }
+  const w0 = load<f32>(previous + wetAt), w1 = load<f32>(current + wetAt);
+  if (w0 == 1 && w1 == 1) return;
+  for (let c: usize = 0; c < bytes; c += BLOCK_BYTES) {
+    scale(buffer + c, w0, w1);
+    addScaled(buffer + c, dry + c, <f32>1 - w0, <f32>1 - w1);
+  }
+}
+
+function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): void {
+  for (let c = 0; c < channels; c++) {
+    const from = buffer + <usize>c * BLOCK_BYTES;
+    let top = f32x4.splat(0), sum = f32x4.splat(0);
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+      const v = v128.load(from + i);
+      top = f32x4.pmax(top, f32x4.abs(v));
+      sum = f32x4.add(sum, f32x4.mul(v, v));
+    }
+    const peak = max(
+      max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)),
+      max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)),
+    );
+    const square: f32 =
+      (f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1) + f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3)) / 128.0;
+    const to = at + <usize>c * METER_BYTES;
+    const fallen = load<f32>(to) * fall;
+    store<f32>(to, peak > fallen ? peak : fallen > 1e-7 ? fallen : 0);
+    const mean = load<f32>(to, 4);
+    const next = mean + (square - mean) * share;
+    store<f32>(to, next > 1e-14 ? next : 0, 4);
+    if (peak > load<f32>(to, 8)) store<f32>(to, peak, 8);
+  }
+}
+
+/** Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. */
+export function run(base: usize): void {
+  advance(base);
+  const targets = base + load<i32>(base, H_TARGETS);
+  const previous = base + load<i32>(base, H_PREVIOUS);
+  const current = base + load<i32>(base, H_CURRENT);
+  const fall = load<f32>(base, H_PEAK_FALL), share = load<f32>(base, H_RMS_SHARE);
+  let op = base + load<i32>(base, H_OPS);
+  while (true) {
+    const code = load<i32>(op);
+    if (code == OP_MIX) {
+      mix(base, op, previous, current);
+      op += 36;
+    } else if (code == OP_GAIN) {
+      const buffer = base + load<i32>(op, 4);
+      const param = <usize>load<i32>(op, 12) << 2;
+      const from = load<f32>(previous + param), to = load<f32>(current + param);
+      scale(buffer, from, to);
+      if (load<i32>(op, 8) == 2) scale(buffer + BLOCK_BYTES, from, to);
+      op += 16;
+    } else if (code == OP_METER) {
+      meter(base + load<i32>(op, 4), load<i32>(op, 8), base + load<i32>(op, 12), fall, share);
+      op += 16;
+    } else if (code == OP_MATRIX) {
+      const param = <usize>load<i32>(op, 8) << 2;
+      matrix(base + load<i32>(op, 4), previous + param, current + param);
+      op += 12;
+    } else if (code == OP_BALANCE) {
+      const buffer = base + load<i32>(op, 4);
+      const param = <usize>load<i32>(op, 8) << 2;
+      scale(buffer, load<f32>(previous + param), load<f32>(current + param));
+      scale(buffer + BLOCK_BYTES, load<f32>(previous + param, 4), load<f32>(current + param, 4));
+      op += 12;
+    } else if (code == OP_PROCESS) {
+      process(base, op, targets, previous, current);
+      op += 36;
+    } else if (code == OP_CLEAR) {
+      memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
+      op += 12;
+    } else {
+      return;
+    }
+  }
+}

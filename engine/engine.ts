@@ -1,0 +1,222 @@
+import type { Plan } from '../core/plan/plan';
+import { BLOCK, HEADER, METER_FLOATS } from '../core/plan/layout';
+
+interface EngineExports {
+  readonly memory: WebAssembly.Memory;
+  run(base: number): void;
+  arenaStart(): number;
+  reverbStateBytes(sampleRate: number): number;
+}
+
+/** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
+class Seated {
+  inputs: Float32Array[][] = [];
+  captures: Float32Array[][] = [];
+  meters: Float32Array[] = [];
+  targets = new Float32Array(0);
+  header = new Int32Array(0);
+  /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
+  sourceIn: number[] = [];
+  captureIn: number[] = [];
+
+  constructor(
+    readonly plan: Plan,
+    readonly base: number,
+  ) {}
+
+  /** Makes the views anew; after the memory has grown the old ones are dead. */
+  look(memory: WebAssembly.Memory) {
+    const floats = (at: number, n: number) => new Float32Array(memory.buffer, this.base + at, n);
+    const port = (p: { offset: number; channels: number }) =>
+      Array.from({ length: p.channels }, (_, c) => floats(p.offset + c * BLOCK * 4, BLOCK));
+    this.inputs = this.plan.sources.map(port);
+    this.captures = this.plan.captures.map(port);
+    this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
+    this.header = new Int32Array(memory.buffer, this.base, 16);
+    this.targets = floats(this.header[HEADER.targetsOffset]!, this.plan.targets.length);
+  }
+}
+
+/** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. */
+const FADE_BLOCKS = 8;
+
+/**
+ * One engine in one host: the audio worklet, a worker or Node. It runs a plan, 128 frames at a time. A new plan is set
+ * up beside the running one, takes over the states that live on, and the two cross over.
+ */
+export class Engine {
+  private readonly exports: EngineExports;
+  private live: Seated | null = null;
+  private leaving: Seated | null = null;
+  private fade = 0;
+  /** A plan that came while two were crossing over; it is taken up when they have. */
+  private waiting: Plan | null = null;
+
+  /** @param module the compiled engine; the same binary in every host */
+  constructor(module: WebAssembly.Module) {
+    const instance = new WebAssembly.Instance(module, {
+      env: {
+        abort: () => {
+          throw new Error('The engine stopped: an internal check failed.');
+        },
+      },
+    });
+    this.exports = instance.exports as unknown as EngineExports;
+  }
+
+  get plan(): Plan | null {
+    return this.live?.plan ?? null;
+  }
+
+  /** Bytes that the engine itself needs for a reverb's state. */
+  reverbStateBytes(sampleRate: number): number {
+    return this.exports.reverbStateBytes(sampleRate);
+  }
+
+  /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
+  load(plan: Plan): void {
+    if (this.leaving) {
+      this.waiting = plan;
+      return;
+    }
+    const before = this.live;
+    const base = this.place(plan.bytes, before);
+    const memory = this.exports.memory;
+    new Uint8Array(memory.buffer, base, plan.bytes).fill(0);
+    new Int32Array(memory.buffer, base, plan.words.length).set(plan.words);
+    const seat = new Seated(plan, base);
+    seat.look(memory);
+    before?.look(memory);
+    const previous = new Float32Array(memory.buffer, base + plan.words[HEADER.previousOffset]!, plan.targets.length);
+    const current = new Float32Array(memory.buffer, base + plan.words[HEADER.currentOffset]!, plan.targets.length);
+    seat.targets.set(plan.targets);
+    previous.set(plan.targets);
+    current.set(plan.targets);
+    if (before) {
+      this.inherit(before, seat, current);
+      before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
+      before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
+      this.leaving = before;
+      this.fade = FADE_BLOCKS;
+    }
+    this.live = seat;
+  }
+
+  /** Steers the newest plan's parameters to new targets. @param targets as long as the plan's own table */
+  steer(targets: Float32Array): void {
+    if (this.waiting) this.waiting = { ...this.waiting, targets };
+    else this.live?.targets.set(targets.subarray(0, this.live.targets.length));
+  }
+
+  /** Where the host writes a source's next 128 frames. */
+  input(source: number, channel: number): Float32Array {
+    return this.live!.inputs[source]![channel]!;
+  }
+
+  /** What a capture gave in the last block. */
+  output(capture: number, channel: number): Float32Array {
+    return this.live!.captures[capture]![channel]!;
+  }
+
+  /** Readings of a meter: four floats a channel, see METER_FLOATS. */
+  meter(index: number): Float32Array {
+    return this.live!.meters[index]!;
+  }
+
+  /** How often a processor gave a value that is not finite, and was reset. */
+  get faults(): number {
+    return this.live ? this.live.header[HEADER.faults]! : 0;
+  }
+
+  /** Forgets the highest peaks. */
+  clearPeaks(): void {
+    if (!this.live) return;
+    for (const m of this.live.meters) for (let i = 2; i < m.length; i += METER_FLOATS) m[i] = 0;
+  }
+
+  /** Runs one block. */
+  run(): void {
+    const live = this.live;
+    if (!live) return;
+    const leaving = this.leaving;
+    if (leaving) this.feedLeaving(live, leaving);
+    this.exports.run(live.base);
+    if (leaving) {
+      this.exports.run(leaving.base);
+      this.crossOver(live, leaving);
+      if (--this.fade <= 0) {
+        this.leaving = null;
+        if (this.waiting) {
+          const next = this.waiting;
+          this.waiting = null;
+          this.load(next);
+        }
+      }
+    }
+  }
+
+  private feedLeaving(live: Seated, leaving: Seated) {
+    for (let s = 0; s < leaving.inputs.length; s++) {
+      const to = leaving.inputs[s]!;
+      const from = live.inputs[leaving.sourceIn[s]!];
+      for (let c = 0; c < to.length; c++) {
+        if (from) to[c]!.set(from[Math.min(c, from.length - 1)]!);
+        else {
+          // The strip is gone: its last block, turned round and faded, ends it without a step.
+          const block = to[c]!;
+          block.reverse();
+          for (let i = 0; i < BLOCK; i++) block[i]! *= 1 - (i + 1) / BLOCK;
+        }
+      }
+    }
+  }
+
+  private crossOver(live: Seated, leaving: Seated) {
+    const from = (FADE_BLOCKS - this.fade) / FADE_BLOCKS;
+    const step = 1 / FADE_BLOCKS / BLOCK;
+    for (let k = 0; k < live.captures.length; k++) {
+      const to = live.captures[k]!;
+      const old = leaving.captures[leaving.captureIn.indexOf(k)];
+      for (let c = 0; c < to.length; c++) {
+        const block = to[c]!;
+        const other = old?.[Math.min(c, old.length - 1)];
+        for (let i = 0; i < BLOCK; i++) {
+          const w = from + (i + 1) * step;
+          block[i] = block[i]! * w + (other ? other[i]! * (1 - w) : 0);
+        }
+      }
+    }
+  }
+
+  /** Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves. */
+  private inherit(before: Seated, seat: Seated, current: Float32Array) {
+    const memory = new Uint8Array(this.exports.memory.buffer);
+    const states = new Map(before.plan.states.map((s) => [s.key, s]));
+    for (const state of seat.plan.states) {
+      const old = states.get(state.key);
+      if (old?.bytes === state.bytes)
+        memory.copyWithin(seat.base + state.offset, before.base + old.offset, before.base + old.offset + old.bytes);
+    }
+    const old = new Float32Array(
+      this.exports.memory.buffer,
+      before.base + before.plan.words[HEADER.currentOffset]!,
+      before.plan.targets.length,
+    );
+    const at = new Map(before.plan.paramKeys.map((k, i) => [k, i]));
+    seat.plan.paramKeys.forEach((key, i) => {
+      const was = at.get(key);
+      if (was !== undefined) current[i] = old[was]!;
+    });
+  }
+
+  /** Finds room beside the running plan, below it where it fits, else above. */
+  private place(bytes: number, before: Seated | null): number {
+    const start = this.exports.arenaStart();
+    let base = start;
+    if (before && start + bytes > before.base) base = Math.max(start, before.base + before.plan.bytes);
+    const memory = this.exports.memory;
+    const missing = base + bytes - memory.buffer.byteLength;
+    if (missing > 0) memory.grow(Math.ceil(missing / 65536));
+    return base;
+  }
+}

@@ -1,0 +1,67 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import vue from 'eslint-plugin-vue';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import vueParser from 'vue-eslint-parser';
+
+const outside = ['**/server/**', '**/web/**', '**/engine/**', '**/demo/**', '**/bin/**', '**/scripts/**', '**/e2e/**'];
+
+export default ts.config(
+  { ignores: ['build/', 'dist/', '.data/', 'node_modules/', 'engine/assembly/', 'test-results/', 'playwright-report/'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  { languageOptions: { globals: { ...globals.node, ...globals.browser } } },
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] } },
+  },
+  {
+    rules: {
+      'no-undef': 'off',
+      'vue/multi-word-component-names': 'off',
+      'vue/require-default-prop': 'off',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: 'error',
+    },
+  },
+  {
+    // The core is the job itself: it knows no page, no server and no machine.
+    files: ['core/**/*.ts'],
+    ignores: ['core/**/*.test.ts', 'core/testing/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          paths: ['vue', 'pinia', 'express', 'sequelize', 'pg', 'fs', 'path', 'crypto', 'os', 'stream'],
+          patterns: [
+            { group: ['node:*'], message: 'core runs everywhere: no Node in it.' },
+            { group: outside, message: 'Imports run one way: nothing in core knows what stands around it.' },
+          ],
+        },
+      ],
+      'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'navigator', 'localStorage'],
+    },
+  },
+  {
+    files: ['engine/**/*.ts'],
+    ignores: ['engine/**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ group: ['**/server/**', '**/web/**', 'node:*'], message: 'The engine loader knows core alone.' }] },
+      ],
+    },
+  },
+  {
+    files: ['server/**/*.ts'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/web/**'], message: 'The server knows no page.' }] }] },
+  },
+  {
+    files: ['web/**/*.{ts,vue}'],
+    rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/server/**', 'node:*'], message: 'The page knows no server code.' }] }] },
+  },
+  prettier,
+);
