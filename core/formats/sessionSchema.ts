@@ -57,7 +57,7 @@ export const parameterSchema = (processor: Processor) =>
     Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])),
   );
 
-const withDefaults = <T extends Record<string, Joi.Schema>>(fields: T, values: Partial<Record<keyof T, unknown>>) =>
+const withDefaults = <T extends Record<string, Joi.Schema>>(fields: T, values: Partial<Record<keyof T, string | number | boolean>>) =>
   Object.fromEntries(
     Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]),
   );
