@@ -12,14 +12,24 @@ const take = (rate: Hertz, seconds: number, seed: number): Take => ({
   rnd: random(seed),
 });
 
+/** Several microphones hear the same take: it is played once. */
+function remembered(make: StemMaker): StemMaker {
+  let last: { readonly key: string; readonly audio: StemAudio } | null = null;
+  return (rate, seconds) => {
+    const key = `${rate} ${seconds}`;
+    if (last?.key !== key) last = { key, audio: make(rate, seconds) };
+    return last.audio;
+  };
+}
+
 /** A stem of one take, played by `play`, which is called for each bar with its time. */
 const played =
   (seed: number, play: (t: Take, bar: number, at: number) => void): StemMaker =>
-  (rate, seconds) => {
+  remembered((rate, seconds) => {
     const t = take(rate, seconds, seed);
     for (let bar = 0; bar < BARS; bar++) play(t, bar, bar * BAR);
     return [t.audio];
-  };
+  });
 
 const human = (t: Take) => (t.rnd() - 0.5) * 0.012;
 const reedy = [0.5, 0.42, 0.3, 0.24, 0.2, 0.12, 0.1, 0.07, 0.05];
@@ -93,9 +103,12 @@ const skin: StemMaker = played(1, (t, _bar, at) => {
 
 const bassDi: StemMaker = played(7, (t, bar, at) => bassLine(t, bar, at, 0.32, 0.95));
 
+const leadVoice = singer(25, 0, 0.4, (bar) => bar >= 2);
+const citternDi: StemMaker = played(13, (t, bar, at) => strum(t, bar, at, 2, 0.55, 0.24));
+
 const roomOf = (seed: number): StemMaker => (rate, seconds) => {
   const sum = new Float32Array(Math.round(seconds * rate));
-  for (const [maker, gain] of [[skin, 0.5], [fiddle, 0.5], [singer(25, 0, 0.4, (b) => b >= 2), 0.6]] as const) {
+  for (const [maker, gain] of [[skin, 0.5], [fiddle, 0.5], [leadVoice, 0.6]] as const) {
     const from = maker(rate, seconds)[0]!;
     for (let i = 0; i < sum.length; i++) sum[i]! += gain * from[i]!;
   }
@@ -148,8 +161,8 @@ export const STEMS: Readonly<Record<string, StemMaker>> = {
   }),
   'fiddle-close': fiddle,
   'fiddle-room': (rate, seconds) => [fromAfar(fiddle(rate, seconds)[0]!, rate, 0.009, 22)],
-  'cittern-di': played(13, (t, bar, at) => strum(t, bar, at, 2, 0.55, 0.24)),
-  'cittern-mic': (rate, seconds) => [fromAfar(played(13, (t, bar, at) => strum(t, bar, at, 2, 0.55, 0.24))(rate, seconds)[0]!, rate, 0.0018, 14)],
+  'cittern-di': citternDi,
+  'cittern-mic': (rate, seconds) => [fromAfar(citternDi(rate, seconds)[0]!, rate, 0.0018, 14)],
   'harp-low': played(15, (t, bar, at) => {
     const { root, tones } = chordAt(bar);
     [0, 2, 4].forEach((e, k) => pluck(t, at + e * EIGHTH, 0.34, midiHertz(root + 12 + tones[k]!), 0.4, 1.6));
@@ -162,7 +175,7 @@ export const STEMS: Readonly<Record<string, StemMaker>> = {
     if (!isRefrain(bar)) return;
     melody(t, bar, at, 24, (from, length, note) => sustain(t, from, length, 0.15, midiHertz(note), { harmonics: piped, vibrato: 0.8, breath: 0.12, attack: 0.04 }));
   }),
-  'lead-voice': singer(25, 0, 0.4, (bar) => bar >= 2),
+  'lead-voice': leadVoice,
   'lead-double': singer(26, 0, 0.3, (bar) => isRefrain(bar), 0.06),
   'choir-soprano': part(31, 2, 3, 0.5),
   'choir-alto': part(32, 1, 3, 0.5),

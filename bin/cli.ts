@@ -1,0 +1,191 @@
+import { createWriteStream, existsSync, readFileSync } from 'node:fs';
+import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { floatBytes, floatWavHeader } from '../core/formats/wav';
+import { Refusal } from '../core/session/refusal';
+import type { Session } from '../core/session/types';
+import { print } from '../engine/print';
+import { openPackage } from '../server/package/readPackage';
+import { FileStems } from '../server/package/stemFiles';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const USAGE = `Zonula, on the command line.
+
+  zonula start                        start the application
+  zonula print PACKAGE --out DIR [--what outputs|submixes|strips] [--seconds N]
+                                      print a session package to WAV files, one a strip
+  zonula export SESSION --out FILE    write a session of the running application as a package
+  zonula import PACKAGE               bring a package into the running application
+
+PACKAGE is a folder with session.json, or a .zonula file. SESSION is a name or an id.
+`;
+
+class Usage extends Error {}
+
+/** @returns the exit code: 0 done, 1 an error, 2 a command that is not understood */
+export async function main(args: readonly string[]): Promise<number> {
+  try {
+    const [command, ...rest] = args;
+    switch (command) {
+      case 'print':
+        await printCommand(rest);
+        return 0;
+      case 'export':
+        await exportCommand(rest);
+        return 0;
+      case 'import':
+        await importCommand(rest);
+        return 0;
+      case 'help':
+      case '--help':
+      case '-h':
+        process.stdout.write(USAGE);
+        return 0;
+      default:
+        throw new Usage(command === undefined ? 'Say what to do.' : `There is no command \`${command}\`.`);
+    }
+  } catch (error) {
+    if (error instanceof Usage) {
+      process.stderr.write(`zonula: ${error.message}\n\n${USAGE}`);
+      return 2;
+    }
+    process.stderr.write(`zonula: ${(error as Error).message}\n`);
+    return 1;
+  }
+}
+
+function parse<O extends Record<string, { type: 'string' }>>(args: readonly string[], options: O, positional: string) {
+  let parsed;
+  try {
+    parsed = parseArgs({ args: [...args], options, allowPositionals: true, strict: true });
+  } catch (error) {
+    throw new Usage((error as Error).message);
+  }
+  if (parsed.positionals.length !== 1) throw new Usage(`Name one ${positional}.`);
+  return { name: parsed.positionals[0]!, values: parsed.values as Partial<Record<keyof O, string>> };
+}
+
+const WHAT = ['outputs', 'submixes', 'strips'] as const;
+type What = (typeof WHAT)[number];
+
+/** The strips that a print takes: outputs, submixes, or all. */
+export const stripsToPrint = (session: Session, what: What) =>
+  session.strips.filter((s) => what === 'strips' || s.kind === (what === 'outputs' ? 'output' : 'submix')).map((s) => s.id);
+
+async function printCommand(args: readonly string[]) {
+  const { name, values } = parse(args, { out: { type: 'string' }, what: { type: 'string' }, seconds: { type: 'string' } }, 'package');
+  if (!values.out) throw new Usage('Say where to: --out DIR.');
+  const what = (values.what ?? 'outputs') as What;
+  if (!WHAT.includes(what)) throw new Usage(`--what is one of ${WHAT.join(', ')}, not \`${what}\`.`);
+  const seconds = values.seconds === undefined ? null : Number(values.seconds);
+  if (seconds !== null && !(seconds > 0 && seconds <= 86400)) throw new Usage('--seconds takes a number of seconds above 0.');
+
+  const module = new WebAssembly.Module(await engineBinary());
+  const pack = await openPackage(name);
+  let stems: FileStems | null = null;
+  try {
+    const { session } = pack;
+    const strips = stripsToPrint(session, what);
+    if (strips.length === 0) throw new Refusal('range', `The session has no ${what} to print.`);
+    stems = await FileStems.open(pack);
+    const frames = seconds === null ? stems.longest : Math.round(seconds * session.sampleRate);
+    if (frames === 0) throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
+    await mkdir(values.out, { recursive: true });
+    const files = new Map<string, { path: string; handle: Awaited<ReturnType<typeof open>>; peak: number; channels: number }>();
+    try {
+      for await (const pieces of print({ session, strips, frames, stems, module })) {
+        for (const { capture, audio } of pieces) {
+          let file = files.get(capture.strip);
+          if (!file) {
+            const path = join(values.out, `${capture.strip}.wav`);
+            file = { path, handle: await open(`${path}.part`, 'w'), peak: 0, channels: capture.channels };
+            files.set(capture.strip, file);
+            await file.handle.write(floatWavHeader(capture.channels, session.sampleRate, frames));
+          }
+          for (let i = 0; i < audio.length; i++) file.peak = Math.max(file.peak, Math.abs(audio[i]!));
+          await file.handle.write(floatBytes(audio));
+        }
+      }
+    } catch (error) {
+      for (const { handle, path } of files.values()) {
+        await handle.close();
+        await rm(`${path}.part`, { force: true });
+      }
+      throw error;
+    }
+    for (const [strip, { path, handle, peak, channels }] of files) {
+      await handle.close();
+      await rename(`${path}.part`, path);
+      const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
+      process.stdout.write(`${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`);
+    }
+  } finally {
+    await stems?.close();
+    await pack.close();
+  }
+}
+
+/** The compiled engine; it is built when it is not there. */
+async function engineBinary(): Promise<Uint8Array<ArrayBuffer>> {
+  const file = join(root, 'build', 'engine.wasm');
+  if (!existsSync(file)) {
+    const write = process.stdout.write.bind(process.stdout);
+    // Standard output carries JSON lines alone.
+    process.stdout.write = ((text: string) => process.stderr.write(text)) as typeof process.stdout.write;
+    const { buildEngine } = (await import('../scripts/build.mjs' as string)) as { buildEngine(): void };
+    buildEngine();
+    process.stdout.write = write;
+  }
+  return new Uint8Array(readFileSync(file));
+}
+
+/** The database of the running application. */
+async function database() {
+  let url = process.env.DATABASE_URL;
+  if (!url) {
+    const file = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
+    if (!existsSync(file)) throw new Error('Zonula is not running: start it with `npm start`, or set DATABASE_URL.');
+    url = (JSON.parse(readFileSync(file, 'utf8')) as { url: string }).url;
+  }
+  const { connect, migrate } = await import('../server/database/database');
+  const sequelize = connect(url);
+  try {
+    await migrate(sequelize);
+  } catch (error) {
+    await sequelize.close();
+    throw new Error(`The database does not answer (${(error as Error).message}). Is Zonula running? Start it with \`npm start\`.`);
+  }
+  return sequelize;
+}
+
+async function exportCommand(args: readonly string[]) {
+  const { name, values } = parse(args, { out: { type: 'string' } }, 'session');
+  if (!values.out) throw new Usage('Say where to: --out FILE.');
+  const sequelize = await database();
+  try {
+    const { exportPackage, findSession } = await import('../server/sessions');
+    const row = await findSession(name);
+    const part = `${values.out}.part`;
+    const { stream, done } = exportPackage(sequelize, row);
+    await Promise.all([done, pipeline(stream, createWriteStream(part))]);
+    await rename(part, values.out);
+    process.stdout.write(`${JSON.stringify({ session: row.id, name: row.name, file: values.out })}\n`);
+  } finally {
+    await sequelize.close();
+  }
+}
+
+async function importCommand(args: readonly string[]) {
+  const { name } = parse(args, {}, 'package');
+  const sequelize = await database();
+  try {
+    const { importPackage } = await import('../server/sessions');
+    const row = await importPackage(sequelize, name);
+    process.stdout.write(`${JSON.stringify({ session: row.id, name: row.name, strips: row.document.strips.length })}\n`);
+  } finally {
+    await sequelize.close();
+  }
+}

@@ -1,0 +1,78 @@
+import { createServer, type Server } from 'node:http';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import type { Sequelize } from 'sequelize';
+import { BadRequest, handleErrors, notFound } from './api/errors';
+import { apiRoutes } from './api/routes';
+import { liveSync, type Live } from './live/live';
+
+export interface AppOptions {
+  readonly sequelize: Sequelize;
+  /** Folder of the built page; without it the API alone is served. */
+  readonly page?: string;
+  readonly engine?: string;
+  /** Names under which the server may be spoken to; loopback names when left out. */
+  readonly hosts?: readonly string[];
+  readonly version?: string;
+}
+
+const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
+
+/** Whether a request comes from this server's own pages, or from no page at all. */
+export function sameOrigin(origin: string | undefined, host: string | undefined, hosts: readonly string[]): boolean {
+  if (host === undefined || !hosts.includes(host.replace(/:\d+$/, ''))) return false;
+  return origin === undefined || origin === `http://${host}` || origin === `https://${host}`;
+}
+
+export function createApp(options: AppOptions): { readonly http: Server; readonly app: Express; readonly live: Live } {
+  const hosts = options.hosts ?? LOOPBACK;
+  const app = express();
+  const http = createServer(app);
+  const live = liveSync(http, (origin, host) => sameOrigin(origin, host, hosts));
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          frameAncestors: ["'none'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      // Shared memory asks for a page that is isolated from others.
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginResourcePolicy: { policy: 'same-origin' },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use((req, _res, next) => {
+    const site = req.headers['sec-fetch-site'];
+    const fromElsewhere = site === 'cross-site' && req.headers['sec-fetch-mode'] !== 'navigate';
+    if (fromElsewhere || !sameOrigin(req.headers.origin, req.headers.host, hosts))
+      throw new BadRequest(403, 'origin', 'Only this server\'s own pages may ask here.');
+    next();
+  });
+  app.use('/api', apiRoutes(options.sequelize, live, options.version ?? '0.0.0'), notFound);
+  if (options.engine) {
+    const engine = options.engine;
+    app.get('/engine.wasm', (_req, res) => res.set('Cache-Control', 'no-cache').type('application/wasm').sendFile(engine));
+  }
+  if (options.page && existsSync(options.page)) {
+    const page = options.page;
+    app.use('/assets', express.static(join(page, 'assets'), { immutable: true, maxAge: '1y' }), notFound);
+    app.use(express.static(page, { maxAge: 0 }));
+    app.get('/{*path}', (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(page, 'index.html')));
+  }
+  app.use(handleErrors);
+  return { http, app, live };
+}

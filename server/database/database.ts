@@ -1,0 +1,28 @@
+import { Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import * as first from './migrations/2026-11-001-sessions-and-stems';
+import * as second from './migrations/2026-11-002-profiles-presets-versions';
+import { defineModels } from './models';
+
+const migrations = [first, second];
+
+export function connect(url: string): Sequelize {
+  const sequelize = new Sequelize(url, {
+    dialect: 'postgres',
+    logging: false,
+    pool: { max: 10, acquire: 8000, idle: 10000 },
+    dialectOptions: { connectionTimeoutMillis: 4000 },
+  });
+  defineModels(sequelize);
+  return sequelize;
+}
+
+/** Brings the tables to where this program needs them. */
+export async function migrate(sequelize: Sequelize): Promise<void> {
+  const umzug = new Umzug({
+    migrations: migrations.map((m) => ({ name: m.name, up: () => m.up(sequelize), down: () => m.down(sequelize) })),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  });
+  await umzug.up();
+}

@@ -1,0 +1,146 @@
+import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type CreationOptional, type Sequelize } from 'sequelize';
+import type { Command } from '../../core/session/commands/types';
+import type { Session } from '../../core/session/types';
+import type { ChangeKind } from '../../core/session/history';
+
+export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare document: Session;
+  declare revision: CreationOptional<number>;
+  declare openedAt: CreationOptional<Date>;
+  declare createdAt: CreationOptional<Date>;
+  declare updatedAt: CreationOptional<Date>;
+}
+
+/** Append-only: what was done to a session, and what takes it back. */
+export class ChangeRow extends Model<InferAttributes<ChangeRow>, InferCreationAttributes<ChangeRow>> {
+  declare id: CreationOptional<number>;
+  declare sessionId: string;
+  declare revision: number;
+  declare kind: ChangeKind;
+  declare label: string;
+  /** Given by the window that made the change, so that a change sent twice is kept once. */
+  declare changeId: string;
+  declare commands: readonly Command[];
+  declare inverse: readonly Command[];
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttributes<StemRow>> {
+  declare id: CreationOptional<number>;
+  declare sha256: string;
+  declare channels: number;
+  declare sampleRate: number;
+  declare frames: number;
+  /** Highest peak of each hundredth of a second, 0..255. */
+  declare overview: Buffer;
+  declare createdAt: CreationOptional<Date>;
+}
+
+export class StemChunkRow extends Model<InferAttributes<StemChunkRow>, InferCreationAttributes<StemChunkRow>> {
+  declare stemId: number;
+  declare index: number;
+  /** Interleaved 32-bit floats, little-endian, CHUNK_BYTES of them but in the last. */
+  declare data: Buffer;
+}
+
+export class SurfaceProfileRow extends Model<InferAttributes<SurfaceProfileRow>, InferCreationAttributes<SurfaceProfileRow>> {
+  declare id: string;
+  declare name: string;
+  declare profile: unknown;
+}
+
+export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare kind: string;
+  declare settings: unknown;
+}
+
+export class VersionRow extends Model<InferAttributes<VersionRow>, InferCreationAttributes<VersionRow>> {
+  declare id: CreationOptional<string>;
+  declare sessionId: string;
+  declare name: string;
+  declare document: Session;
+  declare createdAt: CreationOptional<Date>;
+}
+
+/** Binds the models to a connection. The tables themselves are made by the migrations. */
+export function defineModels(sequelize: Sequelize): void {
+  const uuid = { type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 };
+  const common = { sequelize, underscored: true } as const;
+  SessionRow.init(
+    {
+      id: uuid,
+      name: { type: DataTypes.TEXT, allowNull: false },
+      document: { type: DataTypes.JSONB, allowNull: false },
+      revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
+      openedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: DataTypes.DATE,
+      updatedAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'sessions' },
+  );
+  ChangeRow.init(
+    {
+      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+      sessionId: { type: DataTypes.UUID, allowNull: false },
+      revision: { type: DataTypes.INTEGER, allowNull: false },
+      kind: { type: DataTypes.TEXT, allowNull: false },
+      label: { type: DataTypes.TEXT, allowNull: false },
+      changeId: { type: DataTypes.UUID, allowNull: false },
+      commands: { type: DataTypes.JSONB, allowNull: false },
+      inverse: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'session_changes', updatedAt: false },
+  );
+  StemRow.init(
+    {
+      id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+      sha256: { type: DataTypes.CHAR(64), allowNull: false },
+      channels: { type: DataTypes.SMALLINT, allowNull: false },
+      sampleRate: { type: DataTypes.INTEGER, allowNull: false },
+      frames: { type: DataTypes.INTEGER, allowNull: false },
+      overview: { type: DataTypes.BLOB, allowNull: false },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'stems', updatedAt: false },
+  );
+  StemChunkRow.init(
+    {
+      stemId: { type: DataTypes.INTEGER, primaryKey: true },
+      index: { type: DataTypes.INTEGER, primaryKey: true },
+      data: { type: DataTypes.BLOB, allowNull: false },
+    },
+    { ...common, tableName: 'stem_chunks', timestamps: false },
+  );
+  SurfaceProfileRow.init(
+    {
+      id: { type: DataTypes.TEXT, primaryKey: true },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      profile: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'surface_profiles' },
+  );
+  PresetRow.init(
+    {
+      id: uuid,
+      name: { type: DataTypes.TEXT, allowNull: false },
+      kind: { type: DataTypes.TEXT, allowNull: false },
+      settings: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'presets' },
+  );
+  VersionRow.init(
+    {
+      id: uuid,
+      sessionId: { type: DataTypes.UUID, allowNull: false },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      document: { type: DataTypes.JSONB, allowNull: false },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'versions', updatedAt: false },
+  );
+}

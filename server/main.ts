@@ -1,0 +1,62 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { generateDemo } from '../demo/generate';
+import { createApp } from './app';
+import { connect, migrate } from './database/database';
+import { importPackage } from './sessions';
+import { SessionRow } from './database/models';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const url = process.env.DATABASE_URL;
+const data = process.env.ZONULA_DATA ?? join(root, '.data');
+const host = process.env.ZONULA_HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT ?? 4810);
+const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string };
+
+if (!url) {
+  console.error('DATABASE_URL is not set. Run `npm start`: it starts a database of its own.');
+  process.exit(2);
+}
+
+const sequelize = connect(url);
+await migrate(sequelize);
+
+if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
+  const folder = join(data, 'demo');
+  console.log('Making the demo session, Lantern Tide …');
+  await generateDemo(folder, process.env.ZONULA_DEMO_SECONDS ? Number(process.env.ZONULA_DEMO_SECONDS) : undefined);
+  await importPackage(sequelize, folder);
+}
+
+const { http, live } = createApp({
+  sequelize,
+  page: join(root, 'build', 'web'),
+  engine: join(root, 'build', 'engine.wasm'),
+  hosts: process.env.ZONULA_HOST ? ['127.0.0.1', 'localhost', '[::1]', process.env.ZONULA_HOST] : undefined,
+  version,
+});
+
+http.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${port} is taken. Stop what uses it, or choose another: PORT=4811 npm start`
+      : `The server cannot start: ${error.message}`,
+  );
+  process.exit(1);
+});
+http.listen(port, host, () => console.log(`Zonula is ready at http://${host.includes(':') ? `[${host}]` : host}:${port}`));
+
+let stopping = false;
+async function stop() {
+  if (stopping) return;
+  stopping = true;
+  // Requests under way get a moment to end; then connections are cut.
+  setTimeout(() => http.closeAllConnections(), 1500).unref();
+  await live.close().catch(() => {});
+  http.closeAllConnections();
+  await sequelize.close().catch(() => {});
+  process.exit(0);
+}
+process.on('SIGINT', () => void stop());
+process.on('SIGTERM', () => void stop());

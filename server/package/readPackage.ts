@@ -1,0 +1,77 @@
+import { mkdtemp, readFile, realpath, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { isAbsolute, join, sep } from 'node:path';
+import { readSessionDocument } from '../../core/formats/sessionDocument';
+import { Refusal } from '../../core/session/refusal';
+import type { Session } from '../../core/session/types';
+import { checkEntryName, openZip, ZIP_LIMITS } from './zip';
+
+/** A session package that has been opened: its document, and each stem as a file. */
+export interface SessionPackage {
+  readonly session: Session;
+  /** The file of a stem that the document names. */
+  stemFile(stem: string): string;
+  close(): Promise<void>;
+}
+
+const isStemPath = (stem: string) => {
+  checkEntryName(stem);
+  if (isAbsolute(stem)) throw new Refusal('format', `The stem \`${stem}\` is not inside the package.`);
+};
+
+/**
+ * Opens a package: a folder with session.json, or a ZIP of one. Of a ZIP, only the document and the stems that it names
+ * are unpacked, into a temporary folder that `close` removes.
+ * @throws Refusal `format`, `version`, `size` or a rule of the session, naming the file or field
+ */
+export async function openPackage(path: string): Promise<SessionPackage> {
+  const facts = await stat(path).catch(() => null);
+  if (!facts) throw new Refusal('unknown', `There is no package at ${path}.`);
+  if (facts.isDirectory()) return openFolder(path);
+  if (facts.size === 0) throw new Refusal('format', `${path} is empty.`);
+  const zip = await openZip(path);
+  const folder = await mkdtemp(join(tmpdir(), 'zonula-'));
+  const close = async () => {
+    zip.close();
+    await rm(folder, { recursive: true, force: true });
+  };
+  try {
+    if (!zip.has('session.json')) throw new Refusal('format', 'The package holds no session.json.');
+    const session = readSessionDocument(await zip.text('session.json'));
+    const files = new Map<string, string>();
+    for (const stem of stemsOf(session)) {
+      isStemPath(stem);
+      if (!zip.has(stem)) throw missing(stem);
+      files.set(stem, await zip.unpack(stem, folder));
+    }
+    return { session, stemFile: (stem) => files.get(stem)!, close };
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}
+
+async function openFolder(folder: string): Promise<SessionPackage> {
+  const document = join(folder, 'session.json');
+  const facts = await stat(document).catch(() => null);
+  if (!facts) throw new Refusal('format', `${folder} holds no session.json.`);
+  if (facts.size > ZIP_LIMITS.documentBytes) throw new Refusal('size', `${document} is too large to be a session.`);
+  const session = readSessionDocument(await readFile(document, 'utf8'));
+  const home = await realpath(folder);
+  const files = new Map<string, string>();
+  for (const stem of stemsOf(session)) {
+    isStemPath(stem);
+    const file = await realpath(join(folder, stem)).catch(() => null);
+    if (!file) throw missing(stem);
+    if (!file.startsWith(home + sep)) throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
+    files.set(stem, file);
+  }
+  return { session, stemFile: (stem) => files.get(stem)!, close: async () => {} };
+}
+
+const missing = (stem: string) => new Refusal('dangling', `The session names the stem \`${stem}\`, and the package does not hold it.`, [stem]);
+
+/** The stems that a session names, each once. */
+export const stemsOf = (session: Session): readonly string[] => [
+  ...new Set(session.strips.map((s) => s.stem).filter((s): s is string => s !== null)),
+];
