@@ -41,9 +41,12 @@ export const SURFACE_START: SurfaceState = {
   playing: false,
 };
 
-/** What a hand on the surface asks for. A drag gives live edits, and one to keep when it ends. */
+/**
+ * What a hand on the surface asks for. A drag gives live edits, and one to keep when it ends. Of a control that cannot
+ * tell when the hand lets go comes `settle`: live now, to be kept when it has rested for a moment.
+ */
 export type SurfaceAction =
-  | { readonly type: 'live' | 'commit'; readonly commands: readonly Command[]; readonly label: string; readonly gesture: string }
+  | { readonly type: 'live' | 'commit' | 'settle'; readonly commands: readonly Command[]; readonly label: string; readonly gesture: string }
   | { readonly type: 'pick'; readonly strip: Id }
   | { readonly type: 'play' | 'stop' };
 
@@ -190,7 +193,7 @@ function heard(
         ? strip.pan + (message.value - 64) / PAN_STEPS
         : (message.value / 127) * 2 - 1;
     actions.push({
-      type: 'commit',
+      type: 'settle',
       commands: [{ type: 'strip.set', id: strip.id, patch: { pan: Math.max(-1, Math.min(1, Math.round(pan * 100) / 100)) } }],
       label: `pan ${strip.name || strip.id}`,
       gesture: control.id,
@@ -207,7 +210,7 @@ function heard(
     actions.push({ type: 'live', commands: levelCommands(strip, at), label, gesture: control.id });
     return { ...next, touched: { ...next.touched, [control.id]: at } };
   }
-  actions.push({ type: 'commit', commands: levelCommands(strip, at), label, gesture: control.id });
+  actions.push({ type: 'settle', commands: levelCommands(strip, at), label, gesture: control.id });
   return next;
 }
 

@@ -1,0 +1,10 @@
+import vue from '@vitejs/plugin-vue';
+import { defineConfig } from 'vite';
+import vuetify from 'vite-plugin-vuetify';
+
+export default defineConfig({
+  root: 'web',
+  plugins: [vue(), vuetify({ autoImport: true })],
+  worker: { format: 'es' },
+  build: { outDir: '../build/web', emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 1500 },
+});

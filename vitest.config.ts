@@ -1,0 +1,13 @@
+import vue from '@vitejs/plugin-vue';
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  plugins: [vue()],
+  test: {
+    include: ['{core,engine,server,web,demo,bin,scripts}/**/*.test.ts'],
+    globalSetup: ['server/testing/globalSetup.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 120_000,
+    maxWorkers: 2,
+  },
+});

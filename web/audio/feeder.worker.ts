@@ -1,0 +1,153 @@
+/// <reference lib="webworker" />
+import { fitChannels } from '../../engine/print';
+import { CONTROL, ringFrom, ringNext, ringViews, RING_FRAMES, songAt, untilJump, type Cue, type RingViews } from './shared';
+import { fetchPiece, PIECE_FRAMES } from './stemFetch';
+
+/** A source strip and the ring that it plays from. */
+export interface FeedSource {
+  readonly strip: string;
+  readonly channels: 1 | 2;
+  readonly stem: string | null;
+  readonly stemChannels: number;
+  readonly stemFrames: number;
+  readonly ring: SharedArrayBuffer;
+}
+export type FeederMessage =
+  | { readonly type: 'start'; readonly control: SharedArrayBuffer }
+  | { readonly type: 'sources'; readonly sources: readonly FeedSource[] }
+  | { readonly type: 'cue'; readonly generation: number; readonly cue: Cue };
+
+/** Frames that have to be in every ring before a generation may be played. */
+const READY_FRAMES = 6144;
+/** Fetches under way at once; the browser keeps room for edits. */
+const AT_ONCE = 4;
+
+interface Feed extends FeedSource {
+  readonly views: RingViews;
+}
+
+let control: Int32Array | null = null;
+let feeds: readonly Feed[] = [];
+let generation = 0;
+let cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
+/** Pieces of stems by `stem piece`; only those near the playhead are held. */
+const pieces = new Map<string, Float32Array[] | 'coming'>();
+const queue: { key: string; stem: string; piece: number; channels: number }[] = [];
+let fetching = 0;
+
+function want(feed: Feed, piece: number) {
+  const key = `${feed.stem} ${piece}`;
+  if (pieces.has(key)) return;
+  pieces.set(key, 'coming');
+  queue.push({ key, stem: feed.stem!, piece, channels: feed.stemChannels });
+  pump();
+}
+
+function pump() {
+  while (fetching < AT_ONCE && queue.length) {
+    const job = queue.shift()!;
+    fetching++;
+    fetchPiece(job.stem, job.piece, job.channels)
+      .then(
+        (audio) => {
+          if (pieces.get(job.key) === 'coming') pieces.set(job.key, audio);
+        },
+        () => {
+          // The server is away: it is asked again at the next turn.
+          pieces.delete(job.key);
+        },
+      )
+      .finally(() => {
+        fetching--;
+        pump();
+        fill();
+      });
+  }
+}
+
+/** Writes what is there into the rings, and asks for what is not. */
+function fill() {
+  if (!control || generation === 0) return;
+  const parity = generation & 1;
+  const started = Atomics.load(control, CONTROL.playing) === generation;
+  const clock = started ? Atomics.load(control, CONTROL.clock) : 0;
+  const needed = new Set<string>();
+  let least = Infinity;
+  for (const feed of feeds) {
+    const head = feed.views.head;
+    let next = Atomics.load(head, ringNext(parity));
+    if (next < clock) {
+      // It came late, or fell behind: it goes on a little ahead of the playhead.
+      next = clock + (started ? 2048 : 0);
+      Atomics.store(head, ringFrom(parity), next);
+      Atomics.store(head, ringNext(parity), next);
+    }
+    const until = clock + RING_FRAMES - 512;
+    while (next < until) {
+      const song = songAt(cue, next);
+      const n = Math.min(until - next, RING_FRAMES - (next % RING_FRAMES), untilJump(cue, next), PIECE_FRAMES - (song % PIECE_FRAMES));
+      const at = next % RING_FRAMES;
+      const rings = feed.views.audio[parity]!;
+      if (feed.stem === null || song >= feed.stemFrames) {
+        for (const ring of rings) ring.fill(0, at, at + n);
+      } else {
+        const piece = Math.floor(song / PIECE_FRAMES);
+        const key = `${feed.stem} ${piece}`;
+        needed.add(key);
+        const audio = pieces.get(key);
+        if (!audio || audio === 'coming') {
+          want(feed, piece);
+          break;
+        }
+        const from = song % PIECE_FRAMES;
+        const fitted = fitChannels(audio.map((c) => c.subarray(from, from + n)), feed.channels);
+        rings.forEach((ring, c) => {
+          const part = fitted[c]!;
+          ring.set(part, at);
+          if (part.length < n) ring.fill(0, at + part.length, at + n);
+        });
+      }
+      next += n;
+      Atomics.store(head, ringNext(parity), next);
+    }
+    least = Math.min(least, next - clock);
+    // The piece after this one is fetched before it is needed.
+    const ahead = songAt(cue, next + PIECE_FRAMES / 2);
+    if (feed.stem !== null && ahead < feed.stemFrames) {
+      const piece = Math.floor(ahead / PIECE_FRAMES);
+      needed.add(`${feed.stem} ${piece}`);
+      if (started) want(feed, piece);
+    }
+  }
+  if (Atomics.load(control, CONTROL.ready) !== generation && least >= READY_FRAMES) {
+    const base = CONTROL.cues + parity * 3;
+    Atomics.store(control, base, cue.start);
+    Atomics.store(control, base + 1, cue.loopStart);
+    Atomics.store(control, base + 2, cue.loopEnd);
+    Atomics.store(control, CONTROL.ready, generation);
+  }
+  for (const key of pieces.keys()) if (!needed.has(key) && pieces.get(key) !== 'coming') pieces.delete(key);
+}
+
+self.onmessage = ({ data }: MessageEvent<FeederMessage>) => {
+  if (data.type === 'start') control = new Int32Array(data.control);
+  else if (data.type === 'sources') {
+    const known = new Map(feeds.map((f) => [f.strip, f]));
+    feeds = data.sources.map((s) => {
+      const old = known.get(s.strip);
+      return old && old.ring === s.ring && old.stem === s.stem ? old : { ...s, views: ringViews(s.ring, s.channels) };
+    });
+    fill();
+  } else {
+    generation = data.generation;
+    cue = data.cue;
+    queue.length = 0;
+    for (const [key, piece] of pieces) if (piece === 'coming') pieces.delete(key);
+    for (const feed of feeds) {
+      Atomics.store(feed.views.head, ringFrom(generation & 1), 0);
+      Atomics.store(feed.views.head, ringNext(generation & 1), 0);
+    }
+    fill();
+  }
+};
+setInterval(fill, 25);

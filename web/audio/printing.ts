@@ -1,0 +1,86 @@
+import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import type { Session } from '../../core/session/types';
+import { loadEngine, type StemFacts } from './player';
+import type { PrintJob, PrintMessage } from './print.worker';
+import PrintWorker from './print.worker?worker';
+
+export interface PrintedFile {
+  readonly strip: string;
+  readonly channels: number;
+  readonly frames: number;
+  /** Highest sample; 1 is full scale. */
+  readonly peak: number;
+  readonly file: Blob;
+}
+
+/** Runs a job in a worker of its own; `signal` stops it. @throws Error with the worker's reason */
+async function work(job: Omit<PrintJob, 'module'>, each: (m: PrintMessage) => void, signal?: AbortSignal): Promise<void> {
+  const module = await loadEngine();
+  signal?.throwIfAborted();
+  const worker = new PrintWorker();
+  try {
+    await new Promise<void>((resolve, reject) => {
+      signal?.addEventListener('abort', () => reject(new DOMException('Stopped.', 'AbortError')));
+      worker.onerror = (e) => reject(new Error(e.message));
+      worker.onmessage = ({ data }: MessageEvent<PrintMessage>) => {
+        if (data.type === 'done') resolve();
+        else if (data.type === 'failed') reject(new Error(data.reason));
+        else each(data);
+      };
+      worker.postMessage({ ...job, module } satisfies PrintJob);
+    });
+  } finally {
+    worker.terminate();
+  }
+}
+
+/** Prints strips to 32-bit float WAV files, from time 0, with the engine that plays. */
+export async function printStrips(
+  session: Session,
+  stems: Readonly<Record<string, StemFacts>>,
+  strips: readonly string[],
+  frames: number,
+  progress: (share: number) => void,
+  signal?: AbortSignal,
+): Promise<readonly PrintedFile[]> {
+  // Pieces go into blobs as they come, which a browser keeps out of memory when they are many.
+  const files = new Map<string, { channels: number; parts: Blob; peak: number }>();
+  await work(
+    { session, stems, strips, frames, give: 'audio' },
+    (m) => {
+      if (m.type === 'progress') progress(m.share);
+      if (m.type !== 'audio') return;
+      let peak = files.get(m.strip)?.peak ?? 0;
+      for (const v of m.audio) peak = Math.max(peak, Math.abs(v));
+      const parts = files.get(m.strip)?.parts;
+      files.set(m.strip, { channels: m.channels, peak, parts: new Blob([...(parts ? [parts] : []), floatBytes(m.audio) as Uint8Array<ArrayBuffer>]) });
+    },
+    signal,
+  );
+  return strips.map((strip) => {
+    const { channels, parts, peak } = files.get(strip)!;
+    return { strip, channels, frames, peak, file: new Blob([floatWavHeader(channels, session.sampleRate, frames), parts], { type: 'audio/wav' }) };
+  });
+}
+
+/** Peaks of a strip over the session, each of `step` frames, given as they are computed. */
+export async function stripOverview(
+  session: Session,
+  stems: Readonly<Record<string, StemFacts>>,
+  strip: string,
+  frames: number,
+  step: number,
+  give: (peaks: readonly number[]) => void,
+  signal: AbortSignal,
+): Promise<void> {
+  const all: number[] = [];
+  await work(
+    { session, stems, strips: [strip], frames, give: { peaksOf: step } },
+    (m) => {
+      if (m.type !== 'peaks') return;
+      all.push(...m.peaks);
+      give(all);
+    },
+    signal,
+  );
+}

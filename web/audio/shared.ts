@@ -1,0 +1,73 @@
+/**
+ * Memory that the page, the feeder and the audio worklet share. One writer for each word.
+ */
+
+/** Words of the control block. */
+export const CONTROL = {
+  /** worklet: 1 while rolling */
+  rolling: 0,
+  /** worklet: generation that it plays */
+  playing: 1,
+  /** worklet: frames played of this generation */
+  clock: 2,
+  /** worklet: where in the song it stands, in frames */
+  position: 3,
+  /** worklet: blocks in which a stem was not there in time */
+  dropouts: 4,
+  /** worklet: processors that gave a value that is not finite */
+  faults: 5,
+  /** worklet: share of the time that computing takes, in thousandths */
+  load: 6,
+  /** feeder: generation whose first frames are in the rings */
+  ready: 8,
+  /** Start, loop start and loop end (0: no loop) of even and odd generations; feeder. */
+  cues: 16,
+} as const;
+export const CONTROL_WORDS = 32;
+
+/** Frames of a ring: two thirds of a second at 48 kHz. */
+export const RING_FRAMES = 32768;
+/** Words before a ring's audio: first and next frame of even and odd generations. */
+export const RING_WORDS = 8;
+
+/** Two rings a channel, for the generation that plays and for the next. */
+export const ringBytes = (channels: number) => RING_WORDS * 4 + 2 * channels * RING_FRAMES * 4;
+
+export interface RingViews {
+  readonly head: Int32Array;
+  /** [generation parity][channel] */
+  readonly audio: readonly (readonly Float32Array[])[];
+}
+export const ringViews = (memory: SharedArrayBuffer, channels: number): RingViews => ({
+  head: new Int32Array(memory, 0, RING_WORDS),
+  audio: [0, 1].map((set) =>
+    Array.from({ length: channels }, (_, c) => new Float32Array(memory, RING_WORDS * 4 + (set * channels + c) * RING_FRAMES * 4, RING_FRAMES)),
+  ),
+});
+export const ringFrom = (parity: number) => parity * 2;
+export const ringNext = (parity: number) => parity * 2 + 1;
+
+/** Meter slots: two channels of four floats each (falling peak, mean square, highest peak, spare). */
+export const METER_SLOTS = 1024;
+export const METER_SLOT_FLOATS = 8;
+
+export interface Cue {
+  /** Frames. */
+  readonly start: number;
+  /** Frames; an end of 0 is no loop. */
+  readonly loopStart: number;
+  readonly loopEnd: number;
+}
+
+/** Where in the song the frame stands that is played `clock` frames after the cue. A loop is entered from before it alone. */
+export function songAt(cue: Cue, clock: number): number {
+  const at = cue.start + clock;
+  if (cue.loopEnd <= cue.loopStart || cue.start >= cue.loopEnd || at < cue.loopEnd) return at;
+  return cue.loopStart + ((at - cue.loopEnd) % (cue.loopEnd - cue.loopStart));
+}
+
+/** Frames from this one to the next jump. */
+export function untilJump(cue: Cue, clock: number): number {
+  if (cue.loopEnd <= cue.loopStart || cue.start >= cue.loopEnd) return Infinity;
+  return cue.loopEnd - songAt(cue, clock);
+}

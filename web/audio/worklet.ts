@@ -1,0 +1,165 @@
+import { BLOCK, METER_FLOATS } from '../../core/plan/layout';
+import type { Plan } from '../../core/plan/plan';
+import { Engine } from '../../engine/engine';
+import { CONTROL, METER_SLOT_FLOATS, ringFrom, ringNext, ringViews, RING_FRAMES, songAt, type Cue, type RingViews } from './shared';
+
+declare const registerProcessor: (name: string, processor: unknown) => void;
+declare const sampleRate: number;
+declare class AudioWorkletProcessor {
+  readonly port: MessagePort;
+}
+
+export interface WorkletSource {
+  readonly strip: string;
+  readonly channels: 1 | 2;
+  readonly ring: SharedArrayBuffer;
+}
+export type WorkletMessage =
+  | { readonly type: 'plan'; readonly plan: Plan; readonly sources: readonly WorkletSource[]; readonly slots: Readonly<Record<string, number>> }
+  | { readonly type: 'steer'; readonly targets: Float32Array }
+  | { readonly type: 'roll'; readonly generation: number }
+  | { readonly type: 'halt' }
+  | { readonly type: 'clearPeaks' };
+
+export interface WorkletOptions {
+  readonly module: WebAssembly.Module;
+  readonly control: SharedArrayBuffer;
+  readonly meters: SharedArrayBuffer;
+}
+
+/** Blocks over which computing time is averaged: about two thirds of a second. */
+const LOAD_BLOCKS = 256;
+const now: () => number = typeof performance === 'undefined' ? () => Date.now() : () => performance.now();
+
+/** Runs the engine in real time: stems from the rings in, the monitored output out, meters into shared memory. */
+class EngineProcessor extends AudioWorkletProcessor {
+  private readonly engine: Engine;
+  private readonly control: Int32Array;
+  private readonly meters: Float32Array;
+  private adopted: Plan | null = null;
+  private sources = new Map<string, WorkletSource>();
+  private slotOf: Readonly<Record<string, number>> = {};
+  private rings: (RingViews | null)[] = [];
+  private channels: number[] = [];
+  private slots: readonly number[] = [];
+  private readonly known = new Map<SharedArrayBuffer, RingViews>();
+  private wanted = 0;
+  private playing = 0;
+  private clock = 0;
+  private cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
+  /** 1: full; what is played fades in and out by single blocks. */
+  private level = 0;
+  private spent = 0;
+  private counted = 0;
+
+  constructor(options: { processorOptions: WorkletOptions }) {
+    super();
+    const { module, control, meters } = options.processorOptions;
+    this.engine = new Engine(module);
+    this.control = new Int32Array(control);
+    this.meters = new Float32Array(meters);
+    this.port.onmessage = ({ data }: MessageEvent<WorkletMessage>) => this.receive(data);
+  }
+
+  private receive(m: WorkletMessage) {
+    if (m.type === 'plan') {
+      this.sources = new Map(m.sources.map((s) => [s.strip, s]));
+      this.slotOf = m.slots;
+      this.engine.load(m.plan);
+    } else if (m.type === 'steer') this.engine.steer(m.targets);
+    else if (m.type === 'roll') this.wanted = m.generation;
+    else if (m.type === 'halt') this.wanted = 0;
+    else this.engine.clearPeaks();
+  }
+
+  /** Finds rings and meter slots for the plan that the engine runs now; it may have let one wait. */
+  private adopt(plan: Plan) {
+    this.adopted = plan;
+    this.rings = plan.sources.map((s) => {
+      const source = this.sources.get(s.strip);
+      if (!source || source.channels !== s.channels) return null;
+      let views = this.known.get(source.ring);
+      if (!views) this.known.set(source.ring, (views = ringViews(source.ring, source.channels)));
+      return views;
+    });
+    this.channels = plan.sources.map((s) => s.channels);
+    this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
+  }
+
+  /** Where the level goes in this block: to silence before another generation begins, up when it has. */
+  private turn(): number {
+    if (this.playing === this.wanted) return this.playing === 0 ? 0 : 1;
+    if (this.wanted !== 0 && Atomics.load(this.control, CONTROL.ready) !== this.wanted) return this.playing === 0 ? 0 : 1;
+    if (this.level > 0) return 0;
+    this.playing = this.wanted;
+    this.clock = 0;
+    if (this.playing === 0) return 0;
+    const base = CONTROL.cues + (this.playing & 1) * 3;
+    this.cue = { start: this.control[base]!, loopStart: this.control[base + 1]!, loopEnd: this.control[base + 2]! };
+    return 1;
+  }
+
+  private feed(from: number, to: number) {
+    const parity = this.playing & 1;
+    const at = this.clock % RING_FRAMES;
+    let late = false;
+    for (let s = 0; s < this.rings.length; s++) {
+      const views = this.rings[s];
+      const channels = this.channels[s]!;
+      const first = views ? Atomics.load(views.head, ringFrom(parity)) : 0;
+      const next = views ? Atomics.load(views.head, ringNext(parity)) : 0;
+      const there = views && this.playing !== 0 && this.clock >= first && this.clock + BLOCK <= next;
+      // A strip that joins while rolling begins when its first frames are there: that is no dropout.
+      if (views && this.playing !== 0 && !there && this.clock >= first && next > first) late = true;
+      for (let c = 0; c < channels; c++) {
+        const input = this.engine.input(s, c);
+        if (!there) {
+          input.fill(0);
+          continue;
+        }
+        input.set(views.audio[parity]![c]!.subarray(at, at + BLOCK));
+        if (from !== 1 || to !== 1) for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
+      }
+    }
+    if (late) Atomics.add(this.control, CONTROL.dropouts, 1);
+  }
+
+  process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const plan = this.engine.plan;
+    if (!plan) return true;
+    const begun = now();
+    if (plan !== this.adopted) this.adopt(plan);
+    const from = this.level;
+    const to = this.turn();
+    this.feed(from, to);
+    this.level = to;
+    this.engine.run();
+    const [left, right] = outputs[0]!;
+    const capture = plan.captures[0];
+    if (capture && left && right) {
+      left.set(this.engine.output(0, 0));
+      right.set(this.engine.output(0, capture.channels - 1));
+    }
+    if (this.playing !== 0) this.clock += BLOCK;
+    Atomics.store(this.control, CONTROL.rolling, this.playing === 0 ? 0 : 1);
+    Atomics.store(this.control, CONTROL.playing, this.playing);
+    Atomics.store(this.control, CONTROL.clock, this.clock);
+    if (this.playing !== 0) Atomics.store(this.control, CONTROL.position, songAt(this.cue, this.clock));
+    Atomics.store(this.control, CONTROL.faults, this.engine.faults);
+    for (let m = 0; m < this.slots.length; m++) {
+      const readings = this.engine.meter(m);
+      const slot = this.slots[m]! * METER_SLOT_FLOATS;
+      if (slot < 0) continue;
+      for (let i = 0; i < readings.length; i++) this.meters[slot + i] = readings[i]!;
+      if (readings.length === METER_FLOATS) this.meters[slot + METER_FLOATS] = -1;
+    }
+    this.spent += now() - begun;
+    if (++this.counted === LOAD_BLOCKS) {
+      Atomics.store(this.control, CONTROL.load, Math.round((this.spent / ((LOAD_BLOCKS * BLOCK * 1000) / sampleRate)) * 1000));
+      this.spent = this.counted = 0;
+    }
+    return true;
+  }
+}
+
+registerProcessor('zonula-engine', EngineProcessor);

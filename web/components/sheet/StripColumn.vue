@@ -1,0 +1,438 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { levelSpoken, levelText } from '../../../core/levels/decibels';
+import { travelOf } from '../../../core/levels/faderLaw';
+import { panText } from '../../../core/levels/pan';
+import { processors } from '../../../core/processors/registry';
+import type { Insert, Send, Strip } from '../../../core/session/types';
+import type { Decibels } from '../../../core/session/units';
+import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
+
+/** Where a VCA's rail runs over this strip: `knot` it is held, `via` held through another VCA, `line` passed by. */
+export type RailMark = 'knot' | 'via' | 'line' | 'none';
+
+const props = defineProps<{
+  strip: Strip;
+  number: number;
+  x: number;
+  width: number;
+  rows: readonly Row[];
+  rails: readonly RailMark[];
+  effective: Decibels;
+  /** Whether VCAs hold it, so that own and effective level may differ. */
+  held: boolean;
+  audible: boolean;
+  picked: boolean;
+  /** Row that has the keyboard, when it is in this column. */
+  focus: string | null;
+  outName: string;
+  editedInsert: string | null;
+}>();
+
+const names = new Map(processors.map((p) => [p.type, p.shortName]));
+const insertName = (i: Insert) => names.get(i.type) ?? i.type;
+const top = (level: Decibels, row: Row) => LEVEL_TOP + (1 - travelOf(level)) * (row.height - LEVEL_TOP - LEVEL_FOOT);
+const sendAt = (row: Row): Send | undefined => props.strip.sends.find((s) => s.to === row.ref);
+/** Height of a send's bar as a share of its cell. */
+const share = (level: Decibels) => Math.max(0.08, travelOf(level));
+const gap = (row: Row) => {
+  const own = top(props.strip.faderDb, row);
+  const now = top(props.effective, row);
+  return { top: Math.min(own, now), height: Math.abs(own - now) };
+};
+const name = computed(() => props.strip.name || props.strip.id);
+
+function spoken(row: Row): string {
+  const s = props.strip;
+  const of = `${name.value}: `;
+  switch (row.kind) {
+    case 'cap':
+      return `${name.value}, ${s.kind}${props.picked ? ', picked' : ''}${props.audible ? '' : ', silenced by a solo'}`;
+    case 'input':
+      return `${of}trim ${levelSpoken(s.trimDb)}${s.invert ? ', polarity inverted' : ''}${s.swap ? ', sides swapped' : ''}`;
+    case 'insert': {
+      const insert = insertAt(s, row);
+      return insert ? `${of}${insertName(insert)}${insert.on ? '' : ', bypassed'}` : `${of}no insert here; Enter adds one`;
+    }
+    case 'level':
+      return `${of}level ${levelSpoken(s.faderDb)}${props.held ? `, effective ${levelSpoken(props.effective)}` : ''}`;
+    case 'buttons':
+      return `${of}${s.mute ? 'muted' : 'not muted'}, ${s.solo ? 'soloed' : 'not soloed'}${s.soloSafe ? ', solo-safe' : ''}`;
+    case 'pan':
+      return `${of}pan ${panText(s.pan)}`;
+    case 'send': {
+      const send = sendAt(row);
+      return send
+        ? `${of}send to ${row.label}, ${levelSpoken(send.levelDb)}, ${send.tap === 'input' ? 'from the input' : `${send.tap}-fader`}${send.on ? '' : ', off'}`
+        : `${of}not sent to ${row.label}`;
+    }
+    case 'out':
+      return `${of}out to ${props.outName}${s.out.on ? '' : ', dry path off'}`;
+    case 'rail':
+      return `${of}${props.rails[props.rows.indexOf(row)] === 'knot' ? 'held by' : 'not held by'} ${row.label}`;
+    default:
+      return '';
+  }
+}
+</script>
+
+<template>
+  <div
+    class="column"
+    :class="[strip.kind, { picked, silent: !audible || strip.mute }]"
+    :style="{ left: `${x}px`, width: `${width}px`, '--family': strip.colour }"
+    role="row"
+    :aria-label="name"
+    :data-strip="strip.id"
+  >
+    <div
+      v-for="(row, r) in rows"
+      :id="`cell-${strip.id}-${row.key}`"
+      :key="row.key"
+      class="cell"
+      :class="[row.kind, { focus: focus === row.key }]"
+      :style="{ top: `${row.y}px`, height: `${row.height}px` }"
+      :role="row.kind === 'band' ? undefined : 'gridcell'"
+      :aria-label="row.kind === 'band' ? undefined : spoken(row)"
+      :aria-selected="row.kind === 'cap' ? picked : undefined"
+      :data-row="row.key"
+    >
+      <template v-if="row.kind === 'rail'">
+        <i v-if="rails[r] !== 'none'" class="rail-line" />
+        <i v-if="rails[r] === 'knot' || rails[r] === 'via'" class="knot" :class="rails[r]" />
+      </template>
+
+      <template v-else-if="row.kind === 'cap'">
+        <svg class="shape" viewBox="0 0 44 10" preserveAspectRatio="none" aria-hidden="true">
+          <rect v-if="strip.kind === 'source'" x="0" y="2" width="44" height="5" />
+          <path v-else-if="strip.kind === 'submix'" d="M0 1h44l-14 8h-16z" />
+          <rect v-else-if="strip.kind === 'return'" x="1" y="2" width="42" height="6" rx="3" class="loop" />
+          <path v-else d="M0 1h44v3h-44zM0 6h44v3h-44z" />
+        </svg>
+        <span class="name">{{ name }}</span>
+        <span class="number mono">{{ number }}</span>
+      </template>
+
+      <template v-else-if="row.kind === 'input'">
+        <span v-if="strip.trimDb !== 0" class="mono">{{ levelText(strip.trimDb) }}</span>
+        <span v-if="strip.invert" title="Polarity inverted">ø</span>
+        <span v-if="strip.swap" title="Left and right swapped">⇄</span>
+        <span v-if="strip.channels === 2 && strip.width !== 1" class="mono" title="Width">w{{ strip.width.toFixed(1) }}</span>
+        <span v-if="strip.trimDb === 0 && !strip.invert && !strip.swap && (strip.channels === 1 || strip.width === 1)" class="dot">·</span>
+      </template>
+
+      <template v-else-if="row.kind === 'insert'">
+        <span v-if="insertAt(strip, row)" class="chip" :class="{ off: !insertAt(strip, row)!.on, edited: editedInsert === insertAt(strip, row)!.id }">{{
+          insertName(insertAt(strip, row)!)
+        }}</span>
+      </template>
+
+      <template v-else-if="row.kind === 'level'">
+        <i class="track" :style="{ top: `${LEVEL_TOP}px`, bottom: `${LEVEL_FOOT}px` }" />
+        <i class="unity" :style="{ top: `${top(0, row)}px` }" />
+        <template v-if="held && effective !== strip.faderDb">
+          <i class="gap" :style="{ top: `${gap(row).top}px`, height: `${gap(row).height}px` }" />
+          <i class="ghost" :style="{ top: `${top(effective, row)}px` }" />
+        </template>
+        <i class="handle" :style="{ top: `${top(strip.faderDb, row)}px` }" />
+        <span class="value mono" :class="{ held: held && effective !== strip.faderDb }">{{ levelText(strip.faderDb) }}</span>
+      </template>
+
+      <template v-else-if="row.kind === 'buttons'">
+        <span class="button mute" :class="{ on: strip.mute }">M</span>
+        <span class="button solo" :class="{ on: strip.solo, safe: strip.soloSafe }" :title="strip.soloSafe ? 'Solo-safe' : undefined">S</span>
+      </template>
+
+      <template v-else-if="row.kind === 'pan'">
+        <i class="pan-line" />
+        <i
+          v-if="strip.pan !== 0"
+          class="pan-gap"
+          :style="{ left: `${50 + Math.min(0, strip.pan) * 36}%`, width: `${Math.abs(strip.pan) * 36}%` }"
+        />
+        <i class="pan-mark" :style="{ left: `${50 + strip.pan * 36}%` }" />
+      </template>
+
+      <template v-else-if="row.kind === 'send'">
+        <i
+          v-if="sendAt(row)"
+          class="send-bar"
+          :class="[sendAt(row)!.tap, { off: !sendAt(row)!.on }]"
+          :style="{ '--share': `${share(sendAt(row)!.levelDb) * 100}%` }"
+        />
+        <span v-else-if="strip.id !== row.ref && strip.kind !== 'output'" class="dot">·</span>
+      </template>
+
+      <template v-else-if="row.kind === 'out'">
+        <span class="out-name" :class="{ off: !strip.out.on }">{{ outName }}</span>
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.column {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border-right: 1px solid var(--rule);
+  contain: strict;
+  overflow: hidden;
+}
+.cell {
+  position: absolute;
+  left: 0;
+  right: 0;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  gap: 3px;
+  font-size: 12px;
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent);
+  white-space: nowrap;
+}
+.cell.band,
+.cell.rail {
+  border-bottom: 0;
+}
+.cell.rail {
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 35%, transparent);
+}
+.focus {
+  outline: 2px solid var(--signal);
+  outline-offset: -2px;
+  z-index: 2;
+}
+.dot {
+  color: var(--ink-soft);
+  opacity: 0.6;
+}
+.rail-line {
+  position: absolute;
+  left: 0;
+  right: 0;
+  top: 50%;
+  border-top: 1px solid var(--signal);
+  opacity: 0.55;
+}
+.knot {
+  width: 9px;
+  height: 9px;
+  background: var(--signal);
+  transform: rotate(45deg);
+  z-index: 1;
+}
+.knot.via {
+  background: var(--sheet);
+  border: 1.5px solid var(--signal);
+}
+.cap {
+  flex-direction: column;
+  gap: 0;
+  justify-content: flex-start;
+  padding: 2px 2px 0;
+  cursor: pointer;
+}
+.shape {
+  width: calc(100% - 4px);
+  height: 9px;
+  flex: none;
+  fill: var(--family);
+}
+.shape .loop {
+  fill: none;
+  stroke: var(--family);
+  stroke-width: 2;
+  vector-effect: non-scaling-stroke;
+}
+.name {
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
+  white-space: normal;
+  text-align: center;
+  line-height: 13px;
+  max-height: 26px;
+  overflow-wrap: anywhere;
+  font-weight: 600;
+}
+.number {
+  position: absolute;
+  bottom: 0;
+  font-size: 9px;
+  color: var(--ink-soft);
+}
+.picked {
+  background: color-mix(in srgb, var(--picked) 7%, transparent);
+  box-shadow:
+    inset 2px 0 0 var(--picked),
+    inset -2px 0 0 var(--picked);
+}
+.picked .cap {
+  background: linear-gradient(225deg, transparent 7px, var(--picked) 7.5px);
+  color: var(--on-picked);
+}
+.picked .number {
+  color: var(--on-picked);
+}
+.silent .name {
+  opacity: 0.6;
+}
+.chip {
+  width: calc(100% - 6px);
+  line-height: 18px;
+  text-align: center;
+  background: var(--raised);
+  border: 1px solid transparent;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  cursor: pointer;
+}
+.chip.off {
+  background: none;
+  border: 1px dashed var(--rule);
+  color: var(--ink-soft);
+}
+.chip.edited {
+  border-color: var(--signal);
+}
+.track {
+  position: absolute;
+  left: 32%;
+  width: 2px;
+  margin-left: -1px;
+  background: var(--rule);
+}
+.unity {
+  position: absolute;
+  left: calc(32% - 8px);
+  width: 16px;
+  border-top: 1px solid var(--ink-soft);
+  opacity: 0.6;
+}
+.handle {
+  position: absolute;
+  left: calc(32% - 9px);
+  width: 18px;
+  height: 9px;
+  margin-top: -4.5px;
+  background: linear-gradient(var(--ink) 0 3.5px, var(--sheet) 3.5px 5.5px, var(--ink) 5.5px 9px);
+  cursor: ns-resize;
+}
+.ghost {
+  position: absolute;
+  left: calc(32% - 9px);
+  width: 18px;
+  border-top: 2px dashed var(--signal);
+  margin-top: -1px;
+}
+.gap {
+  position: absolute;
+  left: calc(32% - 2px);
+  width: 4px;
+  background: var(--signal);
+  opacity: 0.6;
+}
+.value {
+  position: absolute;
+  bottom: 4px;
+}
+.value.held {
+  color: var(--signal);
+}
+.silent .value {
+  color: var(--ink-soft);
+}
+.button {
+  flex: 1;
+  max-width: 28px;
+  line-height: 20px;
+  text-align: center;
+  border: 1px solid var(--rule);
+  cursor: pointer;
+  color: var(--ink-soft);
+  font-size: 11px;
+}
+.cell.buttons {
+  padding: 0 3px;
+}
+.mute.on {
+  background: var(--alert);
+  border-color: var(--alert);
+  color: var(--on-alert);
+  font-weight: 600;
+}
+.solo.on {
+  background: var(--caution);
+  border-color: var(--caution);
+  color: var(--ground);
+  font-weight: 600;
+}
+.solo.safe:not(.on) {
+  border-style: dotted;
+  border-color: var(--ink-soft);
+}
+.pan-line {
+  position: absolute;
+  left: 14%;
+  right: 14%;
+  top: 50%;
+  border-top: 1px solid var(--rule);
+}
+.pan-gap {
+  position: absolute;
+  top: calc(50% - 1.5px);
+  height: 3px;
+  background: var(--ink-soft);
+  opacity: 0.7;
+}
+.pan-mark {
+  position: absolute;
+  width: 3px;
+  height: 11px;
+  margin-left: -1.5px;
+  background: var(--ink);
+}
+.send-bar {
+  position: absolute;
+  left: 7px;
+  right: 7px;
+  background: var(--send);
+}
+.send-bar.post {
+  bottom: 2px;
+}
+.send-bar.post,
+.send-bar.pre {
+  height: var(--share);
+  max-height: calc(100% - 4px);
+}
+.send-bar.pre {
+  top: 2px;
+}
+.send-bar.input {
+  top: 6px;
+  bottom: 6px;
+  left: 2px;
+  right: auto;
+  width: calc(var(--share) * 0.9);
+}
+.send-bar.off {
+  background: none;
+  border: 1px solid var(--send);
+}
+.out {
+  cursor: pointer;
+}
+.out-name {
+  font-size: 11px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  padding: 0 2px;
+}
+.out-name.off {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+}
+</style>

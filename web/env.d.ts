@@ -1,0 +1,10 @@
+/// <reference types="vite/client" />
+declare module '*.vue' {
+  import type { DefineComponent } from 'vue';
+  const component: DefineComponent<object, object, unknown>;
+  export default component;
+}
+declare module '*?worker&url' {
+  const url: string;
+  export default url;
+}

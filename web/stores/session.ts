@@ -1,0 +1,254 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import { apply } from '../../core/session/commands/apply';
+import type { Command } from '../../core/session/commands/types';
+import type { Change } from '../../core/session/history';
+import type { Gesture } from '../../core/session/gestures/gather';
+import type { Session } from '../../core/session/types';
+import { audibleStrips } from '../../core/routing/solo';
+import { stripMap } from '../../core/session/lookup';
+import { ask } from '../sync/api';
+import { edit, integrate, openLedger, stacksOf, type Ledger, type PendingChange } from '../sync/ledger';
+import { SessionSync, type SyncState } from '../sync/sessionSync';
+import { useNotices } from './notices';
+
+export interface StemInfo {
+  readonly channels: number;
+  readonly frames: number;
+  /** Peaks of each hundredth of a second, 0..255, as base64. */
+  readonly overview: string;
+}
+
+interface Opened {
+  readonly id: string;
+  readonly revision: number;
+  readonly document: Session;
+  readonly history: readonly Change[];
+  readonly stems: Record<string, StemInfo>;
+}
+
+/** How long a knob or a key has to rest before its move is kept. */
+const SETTLE_MS = 600;
+
+const pendingKey = (id: string) => `zonula.pending.${id}`;
+
+/** The open session: its document, what is on its way to the server, drags under way, undo and redo. */
+export const useSession = defineStore('session', () => {
+  const notices = useNotices();
+  const id = ref<string | null>(null);
+  const ledger = shallowRef<Ledger | null>(null);
+  const stems = shallowRef<Readonly<Record<string, StemInfo>>>({});
+  const syncState = ref<SyncState>('kept');
+  const gone = ref(false);
+  /** Drags of this window by gesture, and of others by window and gesture. */
+  const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
+  let sync: SessionSync | null = null;
+
+  const document = computed(() => ledger.value?.document ?? null);
+  /** The document with every drag under way: what is shown and heard. */
+  const shown = computed<Session | null>(() => {
+    let session = document.value;
+    if (!session) return null;
+    for (const commands of lives.value.values()) {
+      try {
+        session = apply(session, commands).session;
+      } catch {
+        // A drag of a strip that has gone meanwhile moves nothing.
+      }
+    }
+    return session;
+  });
+  const audible = computed(() => (shown.value ? audibleStrips(shown.value) : new Set<string>()));
+  const stacks = computed(() => (ledger.value ? stacksOf(ledger.value) : { undo: [], redo: [] }));
+  const undoLabel = computed(() => stacks.value.undo.at(-1)?.label ?? null);
+  const redoLabel = computed(() => stacks.value.redo.at(-1)?.label ?? null);
+  const unsent = computed(() => ledger.value?.pending.length ?? 0);
+  const strip = (stripId: string) => (shown.value ? stripMap(shown.value).get(stripId) : undefined);
+
+  function setLedger(next: Ledger) {
+    ledger.value = next;
+    if (!id.value) return;
+    if (next.pending.length) localStorage.setItem(pendingKey(id.value), JSON.stringify(next.pending));
+    else localStorage.removeItem(pendingKey(id.value));
+  }
+
+  function take(changes: readonly Change[]) {
+    for (const change of changes) {
+      if (!ledger.value) return;
+      const result = integrate(ledger.value, change);
+      if (result.gap) {
+        void sync?.catchUp();
+        return;
+      }
+      setLedger(result.ledger);
+      for (const d of result.dropped) notices.refused(`“${d.label}” was not kept: ${d.reason}.`);
+      void learnStems();
+    }
+  }
+
+  /** Facts of stems that another window has brought in. */
+  async function learnStems() {
+    const missing = (document.value?.strips ?? []).map((s) => s.stem).filter((s): s is string => s !== null && !(s in stems.value));
+    for (const stem of new Set(missing)) {
+      const info = await ask<StemInfo>('GET', `/stems/${stem}`).catch(() => null);
+      if (info) stems.value = { ...stems.value, [stem]: info };
+    }
+  }
+  const addStem = (address: string, info: StemInfo) => {
+    stems.value = { ...stems.value, [address]: info };
+  };
+
+  async function open(session: string): Promise<void> {
+    close();
+    const opened = await ask<Opened>('POST', `/sessions/${session}/open`);
+    id.value = opened.id;
+    gone.value = false;
+    stems.value = opened.stems;
+    let next = openLedger(opened.document, opened.revision, opened.history);
+    // Edits that a closed tab could not send any more.
+    const left = JSON.parse(localStorage.getItem(pendingKey(session)) ?? '[]') as PendingChange[];
+    const known = new Set(opened.history.map((c) => c.changeId));
+    for (const change of left.filter((c) => !known.has(c.changeId))) {
+      try {
+        next = edit(next, change);
+      } catch (error) {
+        notices.refused(`“${change.label}” could not be sent before, and no longer fits: ${(error as Error).message}`);
+      }
+    }
+    setLedger(next);
+    sync = new SessionSync(
+      session,
+      {
+        next: () => (ledger.value?.pending[0] ? { change: ledger.value.pending[0], revision: ledger.value.revision } : null),
+        kept: (change) => take([change]),
+        missed: take,
+        refused(change, error) {
+          const current = ledger.value!;
+          let rest = openLedger(current.kept, current.revision, current.history);
+          for (const p of current.pending)
+            if (p.changeId !== change.changeId)
+              try {
+                rest = edit(rest, p);
+              } catch {
+                // It built on the one that was refused.
+              }
+          setLedger(rest);
+          notices.refused(`“${change.label}” was not kept: ${error.message}`);
+        },
+        state: (state) => (syncState.value = state),
+        live(from, gesture, commands) {
+          const next = new Map(lives.value);
+          if (commands) next.set(`${from} ${gesture}`, commands);
+          else next.delete(`${from} ${gesture}`);
+          lives.value = next;
+        },
+        gone(from) {
+          lives.value = new Map([...lives.value].filter(([key]) => !key.startsWith(`${from} `)));
+        },
+        deleted: () => (gone.value = true),
+      },
+      () => ledger.value?.revision ?? 0,
+    );
+    sync.flush();
+  }
+
+  function close() {
+    settled();
+    sync?.close();
+    sync = null;
+    ledger.value = null;
+    lives.value = new Map();
+    id.value = null;
+  }
+
+  /**
+   * Does an edit: one gesture, one undo step.
+   * @returns whether it was done; a refusal is shown with its reason
+   */
+  function commit(label: string, commands: readonly Command[]): boolean {
+    if (!ledger.value || commands.length === 0) return false;
+    if (settling.size) settled();
+    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands });
+  }
+
+  function push(change: Omit<PendingChange, 'inverse'>): boolean {
+    try {
+      setLedger(edit(ledger.value!, change));
+    } catch (error) {
+      notices.refused(error);
+      return false;
+    }
+    sync?.flush();
+    return true;
+  }
+
+  /** Does a gesture of core; a refusal is shown with its reason. @returns what the gesture made */
+  function perform(make: (session: Session) => Gesture): string | null {
+    try {
+      const gesture = make(document.value!);
+      return commit(gesture.label, gesture.commands) ? gesture.made : null;
+    } catch (error) {
+      notices.refused(error);
+      return null;
+    }
+  }
+
+  /** Does what a function of the document asks for; a refusal is shown. */
+  function change(label: string, make: (session: Session) => readonly Command[]): boolean {
+    try {
+      return commit(label, make(document.value!));
+    } catch (error) {
+      notices.refused(error);
+      return false;
+    }
+  }
+
+  /** Shows where a drag stands, here and in other windows; null ends it. */
+  function live(gesture: string, commands: readonly Command[] | null) {
+    const next = new Map(lives.value);
+    if (commands) next.set(gesture, commands);
+    else next.delete(gesture);
+    lives.value = next;
+    sync?.live(gesture, commands);
+  }
+
+  /** Ends a drag and keeps what it stands at. */
+  function land(gesture: string, label: string, commands: readonly Command[]) {
+    commit(label, commands);
+    live(gesture, null);
+  }
+
+  const settling = new Map<string, { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }>();
+  /** Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment. */
+  function settle(gesture: string, label: string, commands: readonly Command[]) {
+    const before = settling.get(gesture);
+    if (before) clearTimeout(before.timer);
+    else settled();
+    live(gesture, commands);
+    settling.set(gesture, { label, commands, timer: setTimeout(settled, SETTLE_MS) });
+  }
+  /** Keeps what was resting. */
+  function settled() {
+    for (const [gesture, { label, commands, timer }] of [...settling]) {
+      clearTimeout(timer);
+      settling.delete(gesture);
+      land(gesture, label, commands);
+    }
+  }
+
+  function undo() {
+    settled();
+    const top = stacks.value.undo.at(-1);
+    if (top) push({ changeId: crypto.randomUUID(), kind: 'undo', label: top.label, commands: top.inverse });
+  }
+  function redo() {
+    settled();
+    const top = stacks.value.redo.at(-1);
+    if (top) push({ changeId: crypto.randomUUID(), kind: 'redo', label: top.label, commands: top.commands });
+  }
+
+  return {
+    id, ledger, document, shown, audible, stems, addStem, syncState, unsent, gone, undoLabel, redoLabel,
+    strip, open, close, commit, change, perform, live, land, settle, undo, redo,
+  };
+});

@@ -1,0 +1,16 @@
+import { useStorage } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import type { Placement } from '../../core/session/gestures/gather';
+
+export type ColumnWidth = 'slim' | 'regular' | 'wide';
+export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, regular: 50, wide: 96 };
+
+/** What this person likes, kept in this browser. */
+export const useSettings = defineStore('settings', () => ({
+  theme: useStorage<'night' | 'day'>('zonula.theme', 'night'),
+  columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
+  inspector: useStorage('zonula.inspector', true),
+  placement: useStorage<Placement>('zonula.placement', 'after'),
+  foldedRows: useStorage<string[]>('zonula.foldedRows', []),
+  shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
+}));

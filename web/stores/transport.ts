@@ -1,0 +1,129 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { Player } from '../audio/player';
+import { useNotices } from './notices';
+import { useSession } from './session';
+
+/** Playing: where it stands, what is looped. Times are in seconds of the session. */
+export const useTransport = defineStore('transport', () => {
+  const session = useSession();
+  const notices = useNotices();
+  const player = shallowRef<Player | null>(null);
+  const rolling = ref(false);
+  const waiting = ref(false);
+  const position = ref(0);
+  const loop = shallowRef<{ readonly start: number; readonly end: number } | null>(null);
+  const looping = ref(false);
+  const load = ref(0);
+  const dropouts = ref(0);
+  let frame = 0;
+  let wished = false;
+
+  const rate = computed(() => session.document?.sampleRate ?? 48000);
+  /** Length of the longest stem, or where the last section ends. */
+  const length = computed(() => {
+    const document = session.document;
+    if (!document) return 0;
+    const stems = document.strips.map((s) => (s.stem && session.stems[s.stem] ? session.stems[s.stem]!.frames / document.sampleRate : 0));
+    return Math.max(0, ...stems, ...document.sections.map((s) => s.end));
+  });
+
+  watch(
+    () => [session.shown, session.stems] as const,
+    ([shown, stems]) => {
+      if (shown) player.value?.update(shown, stems);
+    },
+    { flush: 'sync' },
+  );
+
+  function attach() {
+    player.value = new Player();
+    if (session.shown) player.value.update(session.shown, session.stems);
+    position.value = 0;
+    frame = requestAnimationFrame(look);
+  }
+  async function detach() {
+    cancelAnimationFrame(frame);
+    wished = rolling.value = waiting.value = false;
+    loop.value = null;
+    looping.value = false;
+    const old = player.value;
+    player.value = null;
+    await old?.close();
+  }
+
+  function look() {
+    frame = requestAnimationFrame(look);
+    const p = player.value;
+    if (!p?.started) return;
+    rolling.value = p.rolling;
+    waiting.value = wished && !(p.rolling && p.cued);
+    if (p.rolling && p.cued) {
+      position.value = p.position / rate.value;
+      if (wished && length.value > 0 && position.value >= length.value && !(looping.value && loop.value)) {
+        stop();
+        position.value = length.value;
+      }
+    }
+    if (load.value !== p.load) load.value = p.load;
+    if (dropouts.value !== p.dropouts) dropouts.value = p.dropouts;
+  }
+
+  const frames = (seconds: number) => Math.round(seconds * rate.value);
+
+  async function roll() {
+    const p = player.value;
+    if (!p) return;
+    wished = true;
+    const span = looping.value && loop.value;
+    try {
+      await p.roll({
+        start: frames(position.value),
+        loopStart: span ? frames(span.start) : 0,
+        loopEnd: span ? frames(span.end) : 0,
+      });
+    } catch (error) {
+      wished = false;
+      notices.refused(error);
+    }
+  }
+
+  async function play() {
+    if (wished) return;
+    if (length.value > 0 && position.value >= length.value - 0.01) position.value = 0;
+    if (looping.value && loop.value && position.value >= loop.value.end) position.value = loop.value.start;
+    await roll();
+  }
+  function stop() {
+    wished = false;
+    player.value?.halt();
+  }
+  const toggle = () => (wished ? stop() : void play());
+
+  /** Goes to a time; while rolling, goes on from there. */
+  function locate(seconds: number) {
+    position.value = Math.max(0, Math.min(length.value, seconds));
+    if (wished) void roll();
+  }
+
+  function setLoop(span: { readonly start: number; readonly end: number } | null, on = true) {
+    loop.value = span && span.end - span.start >= 0.05 ? span : null;
+    looping.value = on && loop.value !== null;
+    if (wished) {
+      if (looping.value && (position.value < loop.value!.start || position.value >= loop.value!.end)) position.value = loop.value!.start;
+      void roll();
+    }
+  }
+
+  /** Loops the section at the playhead, or what was looped last; again to stop looping. */
+  function toggleLoop() {
+    if (looping.value) return setLoop(loop.value, false);
+    const here = session.document?.sections.find((s) => position.value >= s.start && position.value < s.end);
+    setLoop(loop.value ?? (here ? { start: here.start, end: here.end } : { start: 0, end: length.value }));
+  }
+
+  return {
+    player, rolling, waiting, position, loop, looping, load, dropouts, length, rate,
+    attach, detach, play, stop, toggle, locate, setLoop, toggleLoop,
+  };
+});

@@ -1,0 +1,175 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
+import { validProfile, type SurfaceProfile } from '../../core/surface/profile';
+import simulatedProfile from '../../core/surface/profiles/simulatedDesk.json';
+import { feedback, moveWindow, receive, SURFACE_START, surfaceStrips, windowOf, type SurfaceAction, type SurfaceState } from '../../core/surface/surface';
+import { useNotices } from '../stores/notices';
+import { usePick } from '../stores/pick';
+import { useSession } from '../stores/session';
+import { useTransport } from '../stores/transport';
+import { SimulatedDesk } from './simulatedDesk';
+
+/** One way to a device: the simulated desk, or a pair of MIDI ports. */
+interface Connection {
+  readonly id: string;
+  readonly name: string;
+  readonly profile: SurfaceProfile;
+  state: SurfaceState;
+  send(bytes: readonly number[]): void;
+  close(): void;
+}
+
+export interface MidiLine {
+  readonly way: 'in' | 'out';
+  readonly device: string;
+  readonly bytes: string;
+}
+
+const hex = (bytes: readonly number[]) => bytes.map((b) => b.toString(16).padStart(2, '0')).join(' ');
+/** Lines of the MIDI monitor. */
+const MONITOR = 60;
+
+/** The control surfaces of this window: each speaks MIDI bytes to the state machine of core. */
+export const useSurface = defineStore('surface', () => {
+  const session = useSession();
+  const pick = usePick();
+  const transport = useTransport();
+  const notices = useNotices();
+  const profile = validProfile(simulatedProfile);
+  const desk = shallowRef(new SimulatedDesk(profile, (bytes) => hear(simulated, bytes)));
+  const connections = shallowReactive<Connection[]>([]);
+  const monitor = shallowRef<readonly MidiLine[]>([]);
+  const first = ref(0);
+
+  const simulated: Connection = {
+    id: 'simulated',
+    name: profile.name,
+    profile,
+    state: SURFACE_START,
+    send(bytes) {
+      desk.value.receive(bytes);
+      triggerRef(desk);
+    },
+    close() {},
+  };
+  connections.push(simulated);
+
+  function note(way: MidiLine['way'], device: string, bytes: readonly number[]) {
+    if (bytes.length) monitor.value = [...monitor.value, { way, device, bytes: hex(bytes) }].slice(-MONITOR);
+  }
+
+  /** Bytes that come from a device. */
+  function hear(connection: Connection, bytes: readonly number[]) {
+    if (!session.shown) return;
+    note('in', connection.name, bytes);
+    const before = connection.state.first;
+    const step = receive(session.shown, connection.state, bytes, connection.profile);
+    connection.state = step.state;
+    if (step.state.first !== before) first.value = step.state.first;
+    tell(connection, step.bytes);
+    for (const action of step.actions) carryOut(connection, action);
+    refresh();
+  }
+
+  function carryOut(connection: Connection, action: SurfaceAction) {
+    switch (action.type) {
+      case 'live':
+        return session.live(`${connection.id} ${action.gesture}`, action.commands);
+      case 'commit':
+        return session.land(`${connection.id} ${action.gesture}`, action.label, action.commands);
+      case 'settle':
+        return session.settle(`${connection.id} ${action.gesture}`, action.label, action.commands);
+      case 'pick':
+        return pick.only(action.strip);
+      case 'play':
+        return void transport.play();
+      case 'stop':
+        return transport.stop();
+    }
+  }
+
+  function tell(connection: Connection, bytes: readonly number[]) {
+    if (!bytes.length) return;
+    note('out', connection.name, bytes);
+    connection.send(bytes);
+  }
+
+  /** Brings every device to the session as it is now. */
+  function refresh() {
+    if (!session.shown) return;
+    for (const connection of connections) {
+      const state: SurfaceState = { ...connection.state, picked: pick.picked, playing: transport.rolling };
+      const out = feedback(session.shown, state, connection.profile);
+      connection.state = out.state;
+      tell(connection, out.bytes);
+    }
+  }
+  watch(() => [session.shown, pick.picked, transport.rolling], refresh, { flush: 'post' });
+
+  function shift(by: number) {
+    if (!session.shown) return;
+    for (const c of connections) c.state = { ...c.state, first: moveWindow(session.shown, c.state.first, by === 1 || by === -1 ? by : by, c.profile) };
+    first.value = simulated.state.first;
+    refresh();
+  }
+  const bank = (way: 1 | -1) => shift(way * profile.width);
+  const nudge = (way: 1 | -1) => shift(way);
+
+  const shownStrips = computed(() => (session.shown ? windowOf(session.shown, { first: first.value }, profile) : []));
+  const total = computed(() => (session.shown ? surfaceStrips(session.shown).length : 0));
+
+  /** Starts anew for another session. */
+  function reset() {
+    for (const c of connections) c.state = { ...SURFACE_START };
+    desk.value = new SimulatedDesk(profile, (bytes) => hear(simulated, bytes));
+    first.value = 0;
+    monitor.value = [];
+    refresh();
+  }
+
+  const midi = shallowRef<MIDIAccess | null>(null);
+  const midiAsked = ref(false);
+  const ports = computed(() => {
+    void midiAsked.value;
+    return { inputs: [...(midi.value?.inputs.values() ?? [])], outputs: [...(midi.value?.outputs.values() ?? [])] };
+  });
+  const midiOffered = typeof navigator !== 'undefined' && 'requestMIDIAccess' in navigator;
+
+  /** Asks the browser for its MIDI ports. */
+  async function askMidi() {
+    try {
+      midi.value = await navigator.requestMIDIAccess({ sysex: true });
+      midiAsked.value = true;
+      midi.value.onstatechange = () => triggerRef(midi);
+    } catch {
+      notices.refused('The browser gave no access to MIDI. Allow it in the address line, and ask again.');
+    }
+  }
+
+  /** Connects a device behind MIDI ports. @param given how it speaks */
+  async function connect(input: MIDIInput, output: MIDIOutput | null, given: SurfaceProfile = profile) {
+    await input.open();
+    await output?.open();
+    const connection: Connection = {
+      id: `midi ${input.id}`,
+      name: input.name ?? 'MIDI device',
+      profile: given,
+      state: { ...SURFACE_START },
+      send: (bytes) => output?.send([...bytes]),
+      close: () => {
+        input.onmidimessage = null;
+        void input.close();
+        void output?.close();
+      },
+    };
+    input.onmidimessage = (e) => hear(connection, [...(e.data ?? [])]);
+    connections.push(connection);
+    refresh();
+  }
+  function disconnect(id: string) {
+    const at = connections.findIndex((c) => c.id === id && c !== simulated);
+    if (at >= 0) connections.splice(at, 1)[0]!.close();
+  }
+
+  return { desk, profile, connections, monitor, first, total, shownStrips, bank, nudge, reset, refresh, midiOffered, midi, ports, askMidi, connect, disconnect };
+});

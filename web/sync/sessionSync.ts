@@ -1,0 +1,102 @@
+import { io, type Socket } from 'socket.io-client';
+import type { Command } from '../../core/session/commands/types';
+import type { Change } from '../../core/session/history';
+import { ask, ServerError } from './api';
+import type { PendingChange } from './ledger';
+
+export interface SyncEvents {
+  /** The next edit to send, with the revision that it is made on; null when all is kept. */
+  next(): { readonly change: PendingChange; readonly revision: number } | null;
+  kept(change: Change): void;
+  missed(changes: readonly Change[]): void;
+  /** The server refuses an edit for good. */
+  refused(change: PendingChange, error: ServerError): void;
+  state(state: SyncState): void;
+  live(from: string, gesture: string, commands: readonly Command[] | null): void;
+  gone(from: string): void;
+  deleted(): void;
+}
+
+export type SyncState = 'kept' | 'sending' | 'away';
+
+/** Carries edits to the server one after another, again and again until they are kept, and tells what others do. */
+export class SessionSync {
+  private readonly socket: Socket;
+  private sending = false;
+  private closed = false;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private waits = 0;
+
+  constructor(
+    private readonly session: string,
+    private readonly events: SyncEvents,
+    private readonly revision: () => number,
+  ) {
+    this.socket = io({ path: '/socket', transports: ['websocket'] });
+    this.socket.on('connect', () => {
+      this.socket.emit('join', { session });
+      void this.catchUp();
+      this.flush();
+    });
+    this.socket.on('commit', (change: Change) => events.kept(change));
+    this.socket.on('live', (m: { from: string; gesture: string; commands: Command[] | null }) => events.live(m.from, m.gesture, m.commands));
+    this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
+    this.socket.on('deleted', () => events.deleted());
+  }
+
+  /** Tells the other windows where a drag stands. */
+  live(gesture: string, commands: readonly Command[] | null): void {
+    if (this.socket.connected) this.socket.emit('live', { gesture, commands });
+  }
+
+  /** Fetches what other windows did while this one was not told. */
+  async catchUp(): Promise<void> {
+    try {
+      const { changes } = await ask<{ changes: Change[] }>('GET', `/sessions/${this.session}/changes?after=${this.revision()}`);
+      if (changes.length) this.events.missed(changes);
+    } catch (error) {
+      if (error instanceof ServerError && error.status === 404) this.events.deleted();
+    }
+  }
+
+  /** Sends what is waiting. */
+  flush(): void {
+    if (this.sending || this.closed) return;
+    const next = this.events.next();
+    if (!next) return this.events.state('kept');
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.sending = true;
+    if (this.waits === 0) this.events.state('sending');
+    const { changeId, kind, label, commands } = next.change;
+    ask<{ change: Change }>('POST', `/sessions/${this.session}/commits`, { revision: next.revision, changeId, kind, label, commands })
+      .then(
+        ({ change }) => {
+          this.waits = 0;
+          this.sending = false;
+          this.events.kept(change);
+          this.flush();
+        },
+        (error: ServerError) => {
+          this.sending = false;
+          const missed = (error.body?.error.missed ?? []) as Change[];
+          if (error.status === 409 && missed.length) {
+            this.events.missed(missed);
+            this.flush();
+          } else if (error.away || error.status >= 500) {
+            this.events.state('away');
+            this.timer = setTimeout(() => this.flush(), Math.min(5000, 250 * 2 ** this.waits++));
+          } else {
+            this.events.refused(next.change, error);
+            this.flush();
+          }
+        },
+      );
+  }
+
+  close(): void {
+    this.closed = true;
+    if (this.timer) clearTimeout(this.timer);
+    this.socket.close();
+  }
+}

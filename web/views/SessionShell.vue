@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
+import { onBeforeUnmount, ref, watch } from 'vue';
+import { useActions } from '../actions/actions';
+import { isTyping } from '../actions/keys';
+import ImportPanel from '../components/ImportPanel.vue';
+import PopMenu from '../components/PopMenu.vue';
+import Palette from '../components/shell/Palette.vue';
+import ShortcutsDialog from '../components/shell/ShortcutsDialog.vue';
+import TopLine from '../components/shell/TopLine.vue';
+import TransportBar from '../components/shell/TransportBar.vue';
+import { usePick } from '../stores/pick';
+import { useSession } from '../stores/session';
+import { useTransport } from '../stores/transport';
+import { useSurface } from '../surface/useSurface';
+import { useStemImport } from '../import/useStemImport';
+
+const props = defineProps<{ id: string }>();
+const session = useSession();
+const transport = useTransport();
+const pick = usePick();
+const surface = useSurface();
+const actions = useActions();
+const stems = useStemImport();
+const failed = ref<string | null>(null);
+
+watch(
+  () => props.id,
+  async (id) => {
+    failed.value = null;
+    pick.none();
+    pick.focus = null;
+    await transport.detach();
+    try {
+      await session.open(id);
+      document.title = `${session.document?.name} · Zonula`;
+      transport.attach();
+      surface.reset();
+    } catch (error) {
+      failed.value = (error as Error).message;
+    }
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => {
+  void transport.detach();
+  session.close();
+  document.title = 'Zonula';
+});
+
+useEventListener(window, 'keydown', (e: KeyboardEvent) => {
+  if (e.defaultPrevented || isTyping(e.target) || !session.document) return;
+  // A focused button is pressed by Space, as everywhere.
+  if (e.key === ' ' && e.target instanceof HTMLElement && ['BUTTON', 'A'].includes(e.target.tagName)) return;
+  if (actions.press(e)) e.preventDefault();
+});
+useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
+  if (stems.busy) e.preventDefault();
+});
+</script>
+
+<template>
+  <div class="shell">
+    <template v-if="session.document && !session.gone">
+      <TopLine />
+      <RouterView />
+      <TransportBar />
+      <ImportPanel />
+      <Palette />
+      <ShortcutsDialog />
+      <PopMenu :menu="actions.menu" @close="actions.menu = null" />
+    </template>
+    <div v-else class="wait">
+      <template v-if="failed || session.gone">
+        <h1>{{ session.gone ? 'This session was deleted in another window' : 'The session cannot be opened' }}</h1>
+        <p>{{ failed }}</p>
+        <RouterLink :to="{ name: 'sessions' }" class="plain boxed">All sessions</RouterLink>
+      </template>
+      <p v-else class="soft">Opening the session…</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.shell {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  height: 100vh;
+}
+.wait {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  justify-content: center;
+  gap: 8px;
+}
+h1 {
+  font-size: 20px;
+}
+</style>
