@@ -5,17 +5,38 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 import vueParser from 'vue-eslint-parser';
 
-const outside = ['**/server/**', '**/web/**', '**/engine/**', '**/demo/**', '**/bin/**', '**/scripts/**', '**/e2e/**'];
+const outside = [
+  '**/server/**',
+  '**/web/**',
+  '**/engine/**',
+  '**/demo/**',
+  '**/bin/**',
+  '**/scripts/**',
+  '**/e2e/**',
+];
 
 export default ts.config(
-  { ignores: ['build/', 'dist/', '.data/', 'node_modules/', 'engine/assembly/', 'test-results/', 'playwright-report/'] },
+  {
+    ignores: [
+      'build/',
+      'dist/',
+      '.data/',
+      'node_modules/',
+      'engine/assembly/',
+      'test-results/',
+      'playwright-report/',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],
   { languageOptions: { globals: { ...globals.node, ...globals.browser } } },
   {
     files: ['**/*.vue'],
-    languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] } },
+    languageOptions: {
+      parser: vueParser,
+      parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] },
+    },
   },
   {
     rules: {
@@ -42,7 +63,15 @@ export default ts.config(
           ],
         },
       ],
-      'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'navigator', 'localStorage'],
+      'no-restricted-globals': [
+        'error',
+        'window',
+        'document',
+        'process',
+        'Buffer',
+        'navigator',
+        'localStorage',
+      ],
     },
   },
   {
@@ -51,17 +80,34 @@ export default ts.config(
     rules: {
       'no-restricted-imports': [
         'error',
-        { patterns: [{ group: ['**/server/**', '**/web/**', 'node:*'], message: 'The engine loader knows core alone.' }] },
+        {
+          patterns: [
+            {
+              group: ['**/server/**', '**/web/**', 'node:*'],
+              message: 'The engine loader knows core alone.',
+            },
+          ],
+        },
       ],
     },
   },
   {
     files: ['server/**/*.ts'],
-    rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/web/**'], message: 'The server knows no page.' }] }] },
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ group: ['**/web/**'], message: 'The server knows no page.' }] },
+      ],
+    },
   },
   {
     files: ['web/**/*.{ts,vue}'],
-    rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/server/**', 'node:*'], message: 'The page knows no server code.' }] }] },
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ group: ['**/server/**', 'node:*'], message: 'The page knows no server code.' }] },
+      ],
+    },
   },
   prettier,
 );

@@ -57,7 +57,11 @@ export async function main(args: readonly string[]): Promise<number> {
   }
 }
 
-function parse<O extends Record<string, { type: 'string' }>>(args: readonly string[], options: O, positional: string) {
+function parse<O extends Record<string, { type: 'string' }>>(
+  args: readonly string[],
+  options: O,
+  positional: string,
+) {
   let parsed;
   try {
     parsed = parseArgs({ args: [...args], options, allowPositionals: true, strict: true });
@@ -73,15 +77,22 @@ type What = (typeof WHAT)[number];
 
 /** The strips that a print takes: outputs, submixes, or all. */
 export const stripsToPrint = (session: Session, what: What) =>
-  session.strips.filter((s) => what === 'strips' || s.kind === (what === 'outputs' ? 'output' : 'submix')).map((s) => s.id);
+  session.strips
+    .filter((s) => what === 'strips' || s.kind === (what === 'outputs' ? 'output' : 'submix'))
+    .map((s) => s.id);
 
 async function printCommand(args: readonly string[]) {
-  const { name, values } = parse(args, { out: { type: 'string' }, what: { type: 'string' }, seconds: { type: 'string' } }, 'package');
+  const { name, values } = parse(
+    args,
+    { out: { type: 'string' }, what: { type: 'string' }, seconds: { type: 'string' } },
+    'package',
+  );
   if (!values.out) throw new Usage('Say where to: --out DIR.');
   const what = (values.what ?? 'outputs') as What;
   if (!WHAT.includes(what)) throw new Usage(`--what is one of ${WHAT.join(', ')}, not \`${what}\`.`);
   const seconds = values.seconds === undefined ? null : Number(values.seconds);
-  if (seconds !== null && !(seconds > 0 && seconds <= 86400)) throw new Usage('--seconds takes a number of seconds above 0.');
+  if (seconds !== null && !(seconds > 0 && seconds <= 86400))
+    throw new Usage('--seconds takes a number of seconds above 0.');
 
   const module = new WebAssembly.Module(await engineBinary());
   const pack = await openPackage(name);
@@ -92,9 +103,13 @@ async function printCommand(args: readonly string[]) {
     if (strips.length === 0) throw new Refusal('range', `The session has no ${what} to print.`);
     stems = await FileStems.open(pack);
     const frames = seconds === null ? stems.longest : Math.round(seconds * session.sampleRate);
-    if (frames === 0) throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
+    if (frames === 0)
+      throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
     await mkdir(values.out, { recursive: true });
-    const files = new Map<string, { path: string; handle: Awaited<ReturnType<typeof open>>; peak: number; channels: number }>();
+    const files = new Map<
+      string,
+      { path: string; handle: Awaited<ReturnType<typeof open>>; peak: number; channels: number }
+    >();
     try {
       for await (const pieces of print({ session, strips, frames, stems, module })) {
         for (const { capture, audio } of pieces) {
@@ -120,7 +135,9 @@ async function printCommand(args: readonly string[]) {
       await handle.close();
       await rename(`${path}.part`, path);
       const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
-      process.stdout.write(`${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`);
+      process.stdout.write(
+        `${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`,
+      );
     }
   } finally {
     await stems?.close();
@@ -147,7 +164,8 @@ async function database() {
   let url = process.env.DATABASE_URL;
   if (!url) {
     const file = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
-    if (!existsSync(file)) throw new Error('Zonula is not running: start it with `npm start`, or set DATABASE_URL.');
+    if (!existsSync(file))
+      throw new Error('Zonula is not running: start it with `npm start`, or set DATABASE_URL.');
     url = (JSON.parse(readFileSync(file, 'utf8')) as { url: string }).url;
   }
   const { connect, migrate } = await import('../server/database/database');
@@ -156,7 +174,10 @@ async function database() {
     await migrate(sequelize);
   } catch (error) {
     await sequelize.close();
-    throw new Error(`The database does not answer (${(error as Error).message}). Is Zonula running? Start it with \`npm start\`.`);
+    throw new Error(
+      `The database does not answer (${(error as Error).message}). Is Zonula running? Start it with \`npm start\`.`,
+      { cause: error },
+    );
   }
   return sequelize;
 }
@@ -184,7 +205,9 @@ async function importCommand(args: readonly string[]) {
   try {
     const { importPackage } = await import('../server/sessions');
     const row = await importPackage(sequelize, name);
-    process.stdout.write(`${JSON.stringify({ session: row.id, name: row.name, strips: row.document.strips.length })}\n`);
+    process.stdout.write(
+      `${JSON.stringify({ session: row.id, name: row.name, strips: row.document.strips.length })}\n`,
+    );
   } finally {
     await sequelize.close();
   }

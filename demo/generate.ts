@@ -18,8 +18,15 @@ export function interleaved(channels: readonly Float32Array[]): Float32Array {
  * Writes the demo as a session package in a folder, the same bytes on every run. An existing one is left as it is.
  * @param seconds length of the stems; the whole piece lasts 32 s
  */
-export async function generateDemo(folder: string, seconds = LENGTH, progress: (done: number, of: number) => void = () => {}): Promise<void> {
-  const there = await access(join(folder, 'session.json')).then(() => true, () => false);
+export async function generateDemo(
+  folder: string,
+  seconds = LENGTH,
+  progress: (done: number, of: number) => void = () => {},
+): Promise<void> {
+  const there = await access(join(folder, 'session.json')).then(
+    () => true,
+    () => false,
+  );
   if (there) return;
   const session = demoSession();
   const building = `${folder}.part`;
@@ -30,7 +37,13 @@ export async function generateDemo(folder: string, seconds = LENGTH, progress: (
   for (const [n, id] of ids.entries()) {
     const audio = STEMS[id]!(session.sampleRate, seconds);
     const file = join(building, strips.get(id)!.stem!);
-    await writeFile(file, Buffer.concat([floatWavHeader(audio.length, session.sampleRate, audio[0]!.length), floatBytes(interleaved(audio))]));
+    await writeFile(
+      file,
+      Buffer.concat([
+        floatWavHeader(audio.length, session.sampleRate, audio[0]!.length),
+        floatBytes(interleaved(audio)),
+      ]),
+    );
     progress(n + 1, ids.length);
   }
   await writeFile(join(building, 'session.json'), writeSessionDocument(session));

@@ -39,7 +39,14 @@ export function drum(take: Take, at: Seconds, level: number, pitch: Hertz, ring:
 }
 
 /** A burst of filtered noise: rims, shakers, claps. @param tone 0 (dark) .. 1 (bright) */
-export function burst(take: Take, at: Seconds, level: number, length: Seconds, tone: number, rise: Seconds = 0.001) {
+export function burst(
+  take: Take,
+  at: Seconds,
+  level: number,
+  length: Seconds,
+  tone: number,
+  rise: Seconds = 0.001,
+) {
   let low = 0;
   each(take, at, length * 6, (t) => {
     const n = take.rnd() * 2 - 1;
@@ -70,7 +77,12 @@ export function sustain(
   length: Seconds,
   level: number,
   pitch: Hertz,
-  voice: { readonly harmonics: readonly number[]; readonly vibrato: number; readonly breath: number; readonly attack: Seconds },
+  voice: {
+    readonly harmonics: readonly number[];
+    readonly vibrato: number;
+    readonly breath: number;
+    readonly attack: Seconds;
+  },
 ) {
   let phase = 0;
   let low = 0;
@@ -78,7 +90,8 @@ export function sustain(
   const most = voice.harmonics.filter((_, k) => pitch * (k + 1) < take.rate * 0.45);
   each(take, at, length + 0.12, (t) => {
     const depth = voice.vibrato * Math.min(1, t / 0.35);
-    phase += (2 * Math.PI * pitch * (1 + depth * 0.006 * Math.sin(2 * Math.PI * 5.3 * t + drift))) / take.rate;
+    phase +=
+      (2 * Math.PI * pitch * (1 + depth * 0.006 * Math.sin(2 * Math.PI * 5.3 * t + drift))) / take.rate;
     // sin((k+1)x) = 2 cos(x) sin(kx) - sin((k-1)x)
     const twice = 2 * Math.cos(phase);
     let before = 0;

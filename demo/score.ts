@@ -28,15 +28,42 @@ export const chordAt = (bar: number) => CHORDS[(isRefrain(bar) ? 4 : 0) + (bar %
 /** Melody: for each bar of a verse and of a refrain, [eighth, length in eighths, MIDI note]. */
 type Note = readonly [eighth: number, length: number, note: number];
 export const VERSE: readonly (readonly Note[])[] = [
-  [[0, 2, 62], [2, 1, 64], [3, 2, 65], [5, 1, 64]],
-  [[0, 3, 64], [3, 2, 60], [5, 1, 62]],
-  [[0, 2, 62], [2, 1, 65], [3, 2, 69], [5, 1, 67]],
+  [
+    [0, 2, 62],
+    [2, 1, 64],
+    [3, 2, 65],
+    [5, 1, 64],
+  ],
+  [
+    [0, 3, 64],
+    [3, 2, 60],
+    [5, 1, 62],
+  ],
+  [
+    [0, 2, 62],
+    [2, 1, 65],
+    [3, 2, 69],
+    [5, 1, 67],
+  ],
   [[0, 5, 64]],
 ];
 export const REFRAIN: readonly (readonly Note[])[] = [
-  [[0, 2, 69], [2, 1, 69], [3, 2, 72], [5, 1, 69]],
-  [[0, 3, 67], [3, 3, 64]],
-  [[0, 2, 67], [2, 1, 65], [3, 2, 62], [5, 1, 64]],
+  [
+    [0, 2, 69],
+    [2, 1, 69],
+    [3, 2, 72],
+    [5, 1, 69],
+  ],
+  [
+    [0, 3, 67],
+    [3, 3, 64],
+  ],
+  [
+    [0, 2, 67],
+    [2, 1, 65],
+    [3, 2, 62],
+    [5, 1, 64],
+  ],
   [[0, 5, 62]],
 ];
 export const melodyAt = (bar: number) => (isRefrain(bar) ? REFRAIN : VERSE)[bar % 4]!;

@@ -5,8 +5,26 @@ import { BPM, SECTIONS } from './score';
 
 const colourOf = (family: string) => FAMILIES.find((f) => f.name === family)?.colour ?? '#a99582';
 
-const source = (id: string, name: string, family: string, faderDb: number, pan: number, more: Partial<Strip> = {}): Strip =>
-  newStrip({ id, kind: 'source', name, family, colour: colourOf(family), stem: `stems/${id}.wav`, faderDb, pan, out: { to: 'main', on: true }, ...more });
+const source = (
+  id: string,
+  name: string,
+  family: string,
+  faderDb: number,
+  pan: number,
+  more: Partial<Strip> = {},
+): Strip =>
+  newStrip({
+    id,
+    kind: 'source',
+    name,
+    family,
+    colour: colourOf(family),
+    stem: `stems/${id}.wav`,
+    faderDb,
+    pan,
+    out: { to: 'main', on: true },
+    ...more,
+  });
 
 const toPlate = (id: string, levelDb: number) => newSend({ id: `${id}-plate`, to: 'plate', levelDb });
 const toSlap = (id: string, levelDb: number) => newSend({ id: `${id}-slap`, to: 'slap', levelDb });
@@ -30,8 +48,14 @@ export const demoSession = (): Session => ({
     source('rim', 'Frame drum rim', 'Percussion', -11, 0.15, { ...percussion, sends: [toPlate('rim', -12)] }),
     source('stomp', 'Stomp board', 'Percussion', -8, -0.05, { ...percussion, trimDb: 1.5 }),
     source('shaker', 'Shaker', 'Percussion', -15, 0.45, { ...percussion, sends: [toPlate('shaker', -18)] }),
-    source('claps-l', 'Handclaps L', 'Percussion', -13, -0.7, { ...percussion, sends: [toPlate('claps-l', -10)] }),
-    source('claps-r', 'Handclaps R', 'Percussion', -13, 0.7, { ...percussion, sends: [toPlate('claps-r', -10)] }),
+    source('claps-l', 'Handclaps L', 'Percussion', -13, -0.7, {
+      ...percussion,
+      sends: [toPlate('claps-l', -10)],
+    }),
+    source('claps-r', 'Handclaps R', 'Percussion', -13, 0.7, {
+      ...percussion,
+      sends: [toPlate('claps-r', -10)],
+    }),
     source('bass-di', 'Bass DI', 'Bass', -9, 0, { trimDb: -2 }),
     source('bass-mic', 'Bass mic', 'Bass', -11, 0),
     source('bass-cab', 'Bass cabinet', 'Bass', -12, 0),
@@ -44,11 +68,19 @@ export const demoSession = (): Session => ({
     source('harp-low', 'Harp low', 'Guitars', -14, -0.2),
     source('harp-high', 'Harp high', 'Guitars', -15, 0.25, { sends: [toPlate('harp-high', -14)] }),
     source('whistle', 'Whistle', 'Winds', -14, 0.1, { sends: [toSlap('whistle', -12)] }),
-    source('lead-voice', 'Lead voice', 'Lead', -7, 0, { sends: [toPlate('lead-voice', -14), toSlap('lead-voice', -16)] }),
+    source('lead-voice', 'Lead voice', 'Lead', -7, 0, {
+      sends: [toPlate('lead-voice', -14), toSlap('lead-voice', -16)],
+    }),
     source('lead-double', 'Lead double', 'Lead', -15, -0.15),
-    source('choir-soprano', 'Choir soprano', 'Choir', -9, -0.4, { ...choir, sends: [toPlate('choir-soprano', -9)] }),
+    source('choir-soprano', 'Choir soprano', 'Choir', -9, -0.4, {
+      ...choir,
+      sends: [toPlate('choir-soprano', -9)],
+    }),
     source('choir-alto', 'Choir alto', 'Choir', -9, -0.15, { ...choir, sends: [toPlate('choir-alto', -9)] }),
-    source('choir-tenor', 'Choir tenor', 'Choir', -9, 0.15, { ...choir, sends: [toPlate('choir-tenor', -9)] }),
+    source('choir-tenor', 'Choir tenor', 'Choir', -9, 0.15, {
+      ...choir,
+      sends: [toPlate('choir-tenor', -9)],
+    }),
     source('choir-bass', 'Choir bass', 'Choir', -8, 0.4, { ...choir, sends: [toPlate('choir-bass', -12)] }),
     source('crew-1', 'Crew shouts 1', 'Choir', -12, -0.6),
     source('crew-2', 'Crew shouts 2', 'Choir', -12, 0),
@@ -57,17 +89,72 @@ export const demoSession = (): Session => ({
     source('harbour-waves', 'Harbour waves', 'Room', -18, 0, { channels: 2, width: 1.2 }),
     source('bell', 'Bell', 'Keys', -16, -0.55),
     source('pulse', 'Pulse', 'Triggers', -6, 0, { out: { to: 'main', on: false } }),
-    newStrip({ id: 'percussion', kind: 'submix', name: 'Percussion', family: 'Percussion', colour: colourOf('Percussion'), faderDb: -1, out: { to: 'main', on: true } }),
-    newStrip({ id: 'choir', kind: 'submix', name: 'Choir', family: 'Choir', colour: colourOf('Choir'), faderDb: -3, out: { to: 'main', on: true } }),
     newStrip({
-      id: 'plate', kind: 'return', name: 'Plate', family: 'Returns', colour: '#6fb3cf', faderDb: -6, out: { to: 'main', on: true },
-      inserts: [newInsert({ id: 'plate-reverb', type: 'reverb', params: { preDelay: 18, decay: 1.9, damping: 35, size: 100 } })],
+      id: 'percussion',
+      kind: 'submix',
+      name: 'Percussion',
+      family: 'Percussion',
+      colour: colourOf('Percussion'),
+      faderDb: -1,
+      out: { to: 'main', on: true },
     }),
     newStrip({
-      id: 'slap', kind: 'return', name: 'Slap', family: 'Returns', colour: '#6fb3cf', faderDb: -9, out: { to: 'main', on: true },
-      inserts: [newInsert({ id: 'slap-reverb', type: 'reverb', params: { preDelay: 110, decay: 0.35, damping: 55, size: 40 } })],
+      id: 'choir',
+      kind: 'submix',
+      name: 'Choir',
+      family: 'Choir',
+      colour: colourOf('Choir'),
+      faderDb: -3,
+      out: { to: 'main', on: true },
     }),
-    newStrip({ id: 'main', kind: 'output', name: 'Main', family: 'Outputs', colour: '#e9eee6', out: { to: null, on: true } }),
+    newStrip({
+      id: 'plate',
+      kind: 'return',
+      name: 'Plate',
+      family: 'Returns',
+      colour: '#6fb3cf',
+      faderDb: -6,
+      out: { to: 'main', on: true },
+      inserts: [
+        newInsert({
+          id: 'plate-reverb',
+          type: 'reverb',
+          params: { preDelay: 18, decay: 1.9, damping: 35, size: 100 },
+        }),
+      ],
+    }),
+    newStrip({
+      id: 'slap',
+      kind: 'return',
+      name: 'Slap',
+      family: 'Returns',
+      colour: '#6fb3cf',
+      faderDb: -9,
+      out: { to: 'main', on: true },
+      inserts: [
+        newInsert({
+          id: 'slap-reverb',
+          type: 'reverb',
+          params: { preDelay: 110, decay: 0.35, damping: 55, size: 40 },
+        }),
+      ],
+    }),
+    newStrip({
+      id: 'main',
+      kind: 'output',
+      name: 'Main',
+      family: 'Outputs',
+      colour: '#94a8a2',
+      out: { to: null, on: true },
+    }),
   ],
-  vcas: [newVca({ id: 'vca-choir', name: 'Choir', colour: colourOf('Choir'), members: ['choir', 'plate'], faderDb: -1.5 })],
+  vcas: [
+    newVca({
+      id: 'vca-choir',
+      name: 'Choir',
+      colour: colourOf('Choir'),
+      members: ['choir', 'plate'],
+      faderDb: -1.5,
+    }),
+  ],
 });

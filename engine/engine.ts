@@ -87,8 +87,16 @@ export class Engine {
     const seat = new Seated(plan, base);
     seat.look(memory);
     before?.look(memory);
-    const previous = new Float32Array(memory.buffer, base + plan.words[HEADER.previousOffset]!, plan.targets.length);
-    const current = new Float32Array(memory.buffer, base + plan.words[HEADER.currentOffset]!, plan.targets.length);
+    const previous = new Float32Array(
+      memory.buffer,
+      base + plan.words[HEADER.previousOffset]!,
+      plan.targets.length,
+    );
+    const current = new Float32Array(
+      memory.buffer,
+      base + plan.words[HEADER.currentOffset]!,
+      plan.targets.length,
+    );
     seat.targets.set(plan.targets);
     previous.set(plan.targets);
     current.set(plan.targets);
@@ -195,7 +203,11 @@ export class Engine {
     for (const state of seat.plan.states) {
       const old = states.get(state.key);
       if (old?.bytes === state.bytes)
-        memory.copyWithin(seat.base + state.offset, before.base + old.offset, before.base + old.offset + old.bytes);
+        memory.copyWithin(
+          seat.base + state.offset,
+          before.base + old.offset,
+          before.base + old.offset + old.bytes,
+        );
     }
     const old = new Float32Array(
       this.exports.memory.buffer,

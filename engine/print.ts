@@ -52,7 +52,11 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
     const pieces = plan.captures.map((capture) => {
       const first = Math.max(at, capture.latency);
       const last = Math.min(at + here, frames + capture.latency);
-      return { capture, from: first - at, audio: new Float32Array(Math.max(0, last - first) * capture.channels) };
+      return {
+        capture,
+        from: first - at,
+        audio: new Float32Array(Math.max(0, last - first) * capture.channels),
+      };
     });
     for (let b = 0; b < here; b += BLOCK) {
       audio.forEach((channels, s) =>

@@ -29,7 +29,10 @@ function step(name, product, sources, command, args) {
   if (existsSync(at(product)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
   process.stdout.write(`Building the ${name} …\n`);
   mkdirSync(at('build'), { recursive: true });
-  const done = spawnSync(process.execPath, [at('node_modules', command), ...args], { cwd: root, encoding: 'utf8' });
+  const done = spawnSync(process.execPath, [at('node_modules', command), ...args], {
+    cwd: root,
+    encoding: 'utf8',
+  });
   if (done.status !== 0) {
     process.stderr.write(`${done.stdout ?? ''}${done.stderr ?? ''}\nThe ${name} could not be built.\n`);
     process.exit(1);
@@ -39,16 +42,36 @@ function step(name, product, sources, command, args) {
 
 export function buildEngine() {
   step('engine', 'build/engine.wasm', ['engine/assembly', 'scripts/build.mjs'], 'assemblyscript/bin/asc.js', [
-    'engine/assembly/index.ts', '--outFile', 'build/engine.wasm', '--enable', 'simd', '--runtime', 'stub',
-    '-O3', '--noAssert', '--converge', '--initialMemory', '16',
+    'engine/assembly/index.ts',
+    '--outFile',
+    'build/engine.wasm',
+    '--enable',
+    'simd',
+    '--runtime',
+    'stub',
+    '-O3',
+    '--noAssert',
+    '--converge',
+    '--initialMemory',
+    '16',
   ]);
 }
 
 export function buildPage() {
   step(
-    'page', 'build/web/index.html',
-    ['web', 'core', 'engine/engine.ts', 'engine/print.ts', 'vite.config.ts', 'package-lock.json', 'build/engine.wasm'],
-    'vite/bin/vite.js', ['build', '--logLevel', 'warn'],
+    'page',
+    'build/web/index.html',
+    [
+      'web',
+      'core',
+      'engine/engine.ts',
+      'engine/print.ts',
+      'vite.config.ts',
+      'package-lock.json',
+      'build/engine.wasm',
+    ],
+    'vite/bin/vite.js',
+    ['build', '--logLevel', 'warn'],
   );
 }
 

@@ -17,11 +17,16 @@ if (major < 20 || (major === 20 && minor < 19)) {
 
 /** Installs the npm packages when they are missing or not those of the lockfile. */
 export function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(at('package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(at('package-lock.json')))
+    .digest('hex');
   const stamp = at('node_modules', '.zonula-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages …');
-  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] });
+  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   if (done.status !== 0) {
     console.error('The packages could not be installed. Is the network there? Try: npm ci');
     process.exit(1);
@@ -49,7 +54,9 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
   let port = process.env.PORT;
   if (!port) port = String((await portIsFree(4810)) ? 4810 : await freePort());
   // What the command line needs to find this server's database.
-  writeFileSync(join(data, 'running.json'), JSON.stringify({ url, port: Number(port), pid: process.pid }), { mode: 0o600 });
+  writeFileSync(join(data, 'running.json'), JSON.stringify({ url, port: Number(port), pid: process.pid }), {
+    mode: 0o600,
+  });
 
   const server = spawn(process.execPath, ['--import', 'tsx', at('server', 'main.ts')], {
     cwd: root,

@@ -21,12 +21,20 @@ export interface AppOptions {
 const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
 
 /** Whether a request comes from this server's own pages, or from no page at all. */
-export function sameOrigin(origin: string | undefined, host: string | undefined, hosts: readonly string[]): boolean {
+export function sameOrigin(
+  origin: string | undefined,
+  host: string | undefined,
+  hosts: readonly string[],
+): boolean {
   if (host === undefined || !hosts.includes(host.replace(/:\d+$/, ''))) return false;
   return origin === undefined || origin === `http://${host}` || origin === `https://${host}`;
 }
 
-export function createApp(options: AppOptions): { readonly http: Server; readonly app: Express; readonly live: Live } {
+export function createApp(options: AppOptions): {
+  readonly http: Server;
+  readonly app: Express;
+  readonly live: Live;
+} {
   const hosts = options.hosts ?? LOOPBACK;
   const app = express();
   const http = createServer(app);
@@ -59,19 +67,23 @@ export function createApp(options: AppOptions): { readonly http: Server; readonl
     const site = req.headers['sec-fetch-site'];
     const fromElsewhere = site === 'cross-site' && req.headers['sec-fetch-mode'] !== 'navigate';
     if (fromElsewhere || !sameOrigin(req.headers.origin, req.headers.host, hosts))
-      throw new BadRequest(403, 'origin', 'Only this server\'s own pages may ask here.');
+      throw new BadRequest(403, 'origin', "Only this server's own pages may ask here.");
     next();
   });
   app.use('/api', apiRoutes(options.sequelize, live, options.version ?? '0.0.0'), notFound);
   if (options.engine) {
     const engine = options.engine;
-    app.get('/engine.wasm', (_req, res) => res.set('Cache-Control', 'no-cache').type('application/wasm').sendFile(engine));
+    app.get('/engine.wasm', (_req, res) =>
+      res.set('Cache-Control', 'no-cache').type('application/wasm').sendFile(engine),
+    );
   }
   if (options.page && existsSync(options.page)) {
     const page = options.page;
     app.use('/assets', express.static(join(page, 'assets'), { immutable: true, maxAge: '1y' }), notFound);
     app.use(express.static(page, { maxAge: 0 }));
-    app.get('/{*path}', (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(page, 'index.html')));
+    app.get('/{*path}', (_req, res) =>
+      res.set('Cache-Control', 'no-cache').sendFile(join(page, 'index.html')),
+    );
   }
   app.use(handleErrors);
   return { http, app, live };

@@ -25,7 +25,10 @@ await migrate(sequelize);
 if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
   const folder = join(data, 'demo');
   console.log('Making the demo session, Lantern Tide …');
-  await generateDemo(folder, process.env.ZONULA_DEMO_SECONDS ? Number(process.env.ZONULA_DEMO_SECONDS) : undefined);
+  await generateDemo(
+    folder,
+    process.env.ZONULA_DEMO_SECONDS ? Number(process.env.ZONULA_DEMO_SECONDS) : undefined,
+  );
   await importPackage(sequelize, folder);
 }
 
@@ -45,7 +48,9 @@ http.on('error', (error: NodeJS.ErrnoException) => {
   );
   process.exit(1);
 });
-http.listen(port, host, () => console.log(`Zonula is ready at http://${host.includes(':') ? `[${host}]` : host}:${port}`));
+http.listen(port, host, () =>
+  console.log(`Zonula is ready at http://${host.includes(':') ? `[${host}]` : host}:${port}`),
+);
 
 let stopping = false;
 async function stop() {

@@ -51,7 +51,12 @@ const changeOf = (row: ChangeRow): Change => ({
 });
 
 export async function listSessions(): Promise<readonly SessionSummary[]> {
-  const rows = await SessionRow.findAll({ order: [['openedAt', 'DESC'], ['createdAt', 'DESC']] });
+  const rows = await SessionRow.findAll({
+    order: [
+      ['openedAt', 'DESC'],
+      ['createdAt', 'DESC'],
+    ],
+  });
   return rows.map((r) => ({
     id: r.id,
     name: r.name,
@@ -75,7 +80,10 @@ export async function findSession(idOrName: string): Promise<SessionRow> {
   if (isUuid(idOrName)) return rowOf(idOrName);
   const rows = await SessionRow.findAll({ where: { name: idOrName } });
   if (rows.length > 1)
-    throw new Refusal('duplicate', `${rows.length} sessions are named \`${idOrName}\`: name one by its id: ${rows.map((r) => r.id).join(', ')}.`);
+    throw new Refusal(
+      'duplicate',
+      `${rows.length} sessions are named \`${idOrName}\`: name one by its id: ${rows.map((r) => r.id).join(', ')}.`,
+    );
   if (!rows[0]) throw new Refusal('unknown', `There is no session \`${idOrName}\`.`, [idOrName]);
   return rows[0];
 }
@@ -89,16 +97,29 @@ export async function createSession(name: string, sampleRate: number): Promise<S
 export async function openSession(id: string): Promise<OpenedSession> {
   const row = await rowOf(id);
   await SessionRow.update({ openedAt: new Date() }, { where: { id }, silent: true });
-  return { id, revision: row.revision, document: row.document, history: (await changesBefore(id, HISTORY)).reverse() };
+  return {
+    id,
+    revision: row.revision,
+    document: row.document,
+    history: (await changesBefore(id, HISTORY)).reverse(),
+  };
 }
 
 async function changesBefore(id: string, count: number): Promise<Change[]> {
-  const rows = await ChangeRow.findAll({ where: { sessionId: id }, order: [['revision', 'DESC']], limit: count });
+  const rows = await ChangeRow.findAll({
+    where: { sessionId: id },
+    order: [['revision', 'DESC']],
+    limit: count,
+  });
   return rows.map(changeOf);
 }
 
 export async function changesAfter(id: string, revision: number): Promise<readonly Change[]> {
-  const rows = await ChangeRow.findAll({ where: { sessionId: id, revision: { [Op.gt]: revision } }, order: [['revision', 'ASC']], limit: 1000 });
+  const rows = await ChangeRow.findAll({
+    where: { sessionId: id, revision: { [Op.gt]: revision } },
+    order: [['revision', 'ASC']],
+    limit: 1000,
+  });
   return rows.map(changeOf);
 }
 
@@ -120,21 +141,39 @@ export interface CommitRequest {
  * again after a lost answer) is acknowledged and not done twice.
  * @throws Stale with what was missed; Refusal when a command breaks a rule or a stem is not there
  */
-export async function commit(sequelize: Sequelize, id: string, request: CommitRequest): Promise<{ change: Change; fresh: boolean }> {
+export async function commit(
+  sequelize: Sequelize,
+  id: string,
+  request: CommitRequest,
+): Promise<{ change: Change; fresh: boolean }> {
   const commands = validCommands(request.commands);
   if (!isUuid(id)) throw new Refusal('unknown', `There is no session \`${id}\`.`, [id]);
   return sequelize.transaction(async (transaction) => {
     const row = await SessionRow.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
     if (!row) throw new Refusal('unknown', `There is no session \`${id}\`. It may have been deleted.`, [id]);
-    const known = await ChangeRow.findOne({ where: { sessionId: id, changeId: request.changeId }, transaction });
+    const known = await ChangeRow.findOne({
+      where: { sessionId: id, changeId: request.changeId },
+      transaction,
+    });
     if (known) return { change: changeOf(known), fresh: false };
     if (row.revision !== request.revision) throw new Stale(await changesAfter(id, request.revision));
     await checkStems(commands);
     const { session, inverse } = apply(row.document, commands);
     const revision = row.revision + 1;
-    await SessionRow.update({ document: session, name: session.name, revision }, { where: { id }, transaction });
+    await SessionRow.update(
+      { document: session, name: session.name, revision },
+      { where: { id }, transaction },
+    );
     const change = await ChangeRow.create(
-      { sessionId: id, revision, kind: request.kind, label: request.label, changeId: request.changeId, commands, inverse },
+      {
+        sessionId: id,
+        revision,
+        kind: request.kind,
+        label: request.label,
+        changeId: request.changeId,
+        commands,
+        inverse,
+      },
       { transaction },
     );
     return { change: changeOf(change), fresh: true };
@@ -142,24 +181,44 @@ export async function commit(sequelize: Sequelize, id: string, request: CommitRe
 }
 
 async function checkStems(commands: readonly Command[]): Promise<void> {
-  const named = commands.flatMap((c) => (c.type === 'strip.add' && c.strip.stem !== null ? [c.strip.stem] : []));
+  const named = commands.flatMap((c) =>
+    c.type === 'strip.add' && c.strip.stem !== null ? [c.strip.stem] : [],
+  );
   if (named.length === 0) return;
   const hashes = named.map((stem) => {
     const hash = hashOf(stem);
     if (!hash) throw new Refusal('dangling', `\`${stem}\` is no stem of the library.`, [stem]);
     return hash;
   });
-  const there = new Set((await StemRow.findAll({ where: { sha256: hashes }, attributes: ['sha256'] })).map((r) => r.sha256.trim()));
+  const there = new Set(
+    (await StemRow.findAll({ where: { sha256: hashes }, attributes: ['sha256'] })).map((r) =>
+      r.sha256.trim(),
+    ),
+  );
   const lost = hashes.find((h) => !there.has(h));
-  if (lost) throw new Refusal('dangling', `The stem \`sha256:${lost}\` is not in the library: bring its file in again.`, [lost]);
+  if (lost)
+    throw new Refusal(
+      'dangling',
+      `The stem \`sha256:${lost}\` is not in the library: bring its file in again.`,
+      [lost],
+    );
 }
 
 /** Facts of the stems that a session names. */
-export async function stemsOfSession(session: Session): Promise<Record<string, { channels: number; frames: number; overview: string }>> {
-  const hashes = [...new Set(session.strips.map((s) => (s.stem ? hashOf(s.stem) : null)).filter((h): h is string => h !== null))];
+export async function stemsOfSession(
+  session: Session,
+): Promise<Record<string, { channels: number; frames: number; overview: string }>> {
+  const hashes = [
+    ...new Set(
+      session.strips.map((s) => (s.stem ? hashOf(s.stem) : null)).filter((h): h is string => h !== null),
+    ),
+  ];
   const rows = await StemRow.findAll({ where: { sha256: hashes } });
   return Object.fromEntries(
-    rows.map((r) => [`sha256:${r.sha256.trim()}`, { channels: r.channels, frames: r.frames, overview: r.overview.toString('base64') }]),
+    rows.map((r) => [
+      `sha256:${r.sha256.trim()}`,
+      { channels: r.channels, frames: r.frames, overview: r.overview.toString('base64') },
+    ]),
   );
 }
 
@@ -167,14 +226,23 @@ export async function stemsOfSession(session: Session): Promise<Record<string, {
  * Brings a package in: its stems into the library, its document as a new session.
  * @throws Refusal naming the file or field; nothing but whole stems is left behind, and those are swept later
  */
-export async function importPackage(sequelize: Sequelize, file: string, onStem: (done: number, of: number) => void = () => {}): Promise<SessionRow> {
+export async function importPackage(
+  sequelize: Sequelize,
+  file: string,
+  onStem: (done: number, of: number) => void = () => {},
+): Promise<SessionRow> {
   const pack = await openPackage(file);
   try {
     const { session } = pack;
     const addresses = new Map<string, string>();
     const stems = [...new Set(session.strips.map((s) => s.stem).filter((s): s is string => s !== null))];
     for (const [n, stem] of stems.entries()) {
-      const facts = await storeStem(sequelize, stem, session.sampleRate, createReadStream(pack.stemFile(stem), { highWaterMark: 1 << 18 }));
+      const facts = await storeStem(
+        sequelize,
+        stem,
+        session.sampleRate,
+        createReadStream(pack.stemFile(stem), { highWaterMark: 1 << 18 }),
+      );
       addresses.set(stem, facts.stem);
       onStem(n + 1, stems.length);
     }
@@ -189,7 +257,10 @@ export async function importPackage(sequelize: Sequelize, file: string, onStem: 
 }
 
 /** A session as a package. */
-export function exportPackage(sequelize: Sequelize, row: SessionRow): { stream: Readable; done: Promise<void> } {
+export function exportPackage(
+  sequelize: Sequelize,
+  row: SessionRow,
+): { stream: Readable; done: Promise<void> } {
   return packageStream(row.document, async (address): Promise<StemSource> => {
     const stem = await stemRow(address);
     return { bytes: stemWavBytes(stem), open: () => Readable.from(stemWav(sequelize, stem)) };

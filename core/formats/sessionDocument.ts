@@ -26,7 +26,10 @@ export function validSession(raw: unknown): Session {
     throw new Refusal('format', 'session.json does not hold a session: it must be one JSON object.');
   const { format, version } = raw as { format?: unknown; version?: unknown };
   if (format !== 'zonula-session')
-    throw new Refusal('format', 'session.json is not a Zonula session: its `format` is not "zonula-session".');
+    throw new Refusal(
+      'format',
+      'session.json is not a Zonula session: its `format` is not "zonula-session".',
+    );
   if (typeof version === 'number' && version > FORMAT_VERSION)
     throw new Refusal(
       'version',
@@ -35,7 +38,9 @@ export function validSession(raw: unknown): Session {
   const { value, error } = sessionSchema.validate(raw, { convert: false, abortEarly: true });
   if (error) {
     const detail = error.details[0]!;
-    throw new Refusal('format', `session.json: ${fieldPath(detail.path)}: ${detail.message}`, [fieldPath(detail.path)]);
+    throw new Refusal('format', `session.json: ${fieldPath(detail.path)}: ${detail.message}`, [
+      fieldPath(detail.path),
+    ]);
   }
   const session = value as Session;
   checkSession(session);

@@ -15,7 +15,10 @@ export const LIMITS = {
   trimTop: 48,
 } as const;
 
-const id = Joi.string().pattern(/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/, 'an id of letters, digits, dot, dash and underscore');
+const id = Joi.string().pattern(
+  /^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/,
+  'an id of letters, digits, dot, dash and underscore',
+);
 const name = Joi.string().allow('').max(LIMITS.name);
 const colour = Joi.string().pattern(/^#[0-9a-fA-F]{6}$/, 'a colour such as #c2694f');
 const level = (top: number) => Joi.number().min(LIMITS.lowestDb).max(top).allow(null);
@@ -53,14 +56,12 @@ export const fieldSchemas = {
 } as const;
 
 export const parameterSchema = (processor: Processor) =>
-  Joi.object(
-    Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])),
-  );
+  Joi.object(Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])));
 
-const withDefaults = <T extends Record<string, Joi.Schema>>(fields: T, values: Partial<Record<keyof T, string | number | boolean>>) =>
-  Object.fromEntries(
-    Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]),
-  );
+const withDefaults = <T extends Record<string, Joi.Schema>>(
+  fields: T,
+  values: Partial<Record<keyof T, string | number | boolean>>,
+) => Object.fromEntries(Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]));
 
 export const insertSchema = Joi.object({
   id: id.required(),
@@ -100,11 +101,16 @@ export const stripSchema = Joi.object({
   }),
   name: name.default(''),
   soloSafe: Joi.boolean().default(Joi.ref('kind', { adjust: (kind: string) => kind === 'return' })),
-  channels: Joi.number().valid(1, 2).default(Joi.ref('kind', { adjust: (kind: string) => (kind === 'source' ? 1 : 2) })),
+  channels: Joi.number()
+    .valid(1, 2)
+    .default(Joi.ref('kind', { adjust: (kind: string) => (kind === 'source' ? 1 : 2) })),
   stem: Joi.string().max(500).allow(null).default(null),
   inserts: Joi.array().items(insertSchema).max(LIMITS.inserts).default([]),
   sends: Joi.array().items(sendSchema).max(LIMITS.sends).default([]),
-  out: Joi.object({ to: id.allow(null).default(null), on: Joi.boolean().default(true) }).default({ to: null, on: true }),
+  out: Joi.object({ to: id.allow(null).default(null), on: Joi.boolean().default(true) }).default({
+    to: null,
+    on: true,
+  }),
 });
 
 export const vcaSchema = Joi.object({

@@ -42,7 +42,8 @@ function readFormat(view: DataView, at: number, size: number) {
     throw no(
       `its samples are ${code === PCM ? 'PCM' : code === FLOAT ? 'floating point' : `of encoding ${code}`}, ${bits} bits; Zonula takes PCM of 16, 24 and 32 bits and 32-bit float`,
     );
-  if (align !== (channels * bits) / 8) throw no(`its frames are said to be ${align} bytes, which does not fit its format`);
+  if (align !== (channels * bits) / 8)
+    throw no(`its frames are said to be ${align} bytes, which does not fit its format`);
   if (sampleRate < 8000 || sampleRate > 384000) throw no(`its sample rate is said to be ${sampleRate} Hz`);
   return { encoding: code === PCM ? 'pcm' : 'float', bits, channels, sampleRate } as const;
 }
@@ -64,7 +65,8 @@ export function readWavHeader(head: Uint8Array): WavFacts | null {
   while (at + 8 <= head.length) {
     const id = ascii(view, at);
     const size = view.getUint32(at + 4, true);
-    if (!/^[\x20-\x7e]{4}$/.test(id)) throw no(`there is no chunk at byte ${at}: a chunk before it lies about its size`);
+    if (!/^[\x20-\x7e]{4}$/.test(id))
+      throw no(`there is no chunk at byte ${at}: a chunk before it lies about its size`);
     if (id === 'data') {
       if (!format) throw no('its audio comes before its format');
       const frameBytes = (format.channels * format.bits) / 8;
@@ -93,7 +95,10 @@ export function readWavHeader(head: Uint8Array): WavFacts | null {
 }
 
 /** Decodes whole frames to interleaved floats in -1..+1. A float that is not finite becomes 0. */
-export function decodeFrames(bytes: Uint8Array, facts: Pick<WavFacts, 'encoding' | 'bits'>): Float32Array<ArrayBuffer> {
+export function decodeFrames(
+  bytes: Uint8Array,
+  facts: Pick<WavFacts, 'encoding' | 'bits'>,
+): Float32Array<ArrayBuffer> {
   const count = Math.floor(bytes.length / (facts.bits / 8));
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const out = new Float32Array(count);
@@ -105,7 +110,8 @@ export function decodeFrames(bytes: Uint8Array, facts: Pick<WavFacts, 'encoding'
   } else if (facts.bits === 16) for (let i = 0; i < count; i++) out[i] = view.getInt16(i * 2, true) / 32768;
   else if (facts.bits === 24)
     for (let i = 0; i < count; i++)
-      out[i] = (view.getUint8(i * 3) | (view.getUint8(i * 3 + 1) << 8) | (view.getInt8(i * 3 + 2) << 16)) / 8388608;
+      out[i] =
+        (view.getUint8(i * 3) | (view.getUint8(i * 3 + 1) << 8) | (view.getInt8(i * 3 + 2) << 16)) / 8388608;
   else for (let i = 0; i < count; i++) out[i] = view.getInt32(i * 4, true) / 2147483648;
   return out;
 }
@@ -164,7 +170,11 @@ export class WavStream {
 }
 
 /** The 58 bytes before the audio of a 32-bit float WAV file: format, fact and data chunks. */
-export function floatWavHeader(channels: number, sampleRate: Hertz, frames: Samples): Uint8Array<ArrayBuffer> {
+export function floatWavHeader(
+  channels: number,
+  sampleRate: Hertz,
+  frames: Samples,
+): Uint8Array<ArrayBuffer> {
   const dataBytes = frames * channels * 4;
   const head = new Uint8Array(58);
   const view = new DataView(head.buffer);

@@ -9,7 +9,22 @@ export interface Suggestion {
 
 const OTHERS = FAMILIES[FAMILIES.length - 1]!;
 /** Words that say how, not what, and decide only when nothing else does. */
-const PLACE_WORDS = new Set(['room', 'far', 'frame', 'skin', 'rim', 'floor', 'rack', 'lead', 'double', 'amb', 'hall', 'raum', 'sala', 'sub']);
+const PLACE_WORDS = new Set([
+  'room',
+  'far',
+  'frame',
+  'skin',
+  'rim',
+  'floor',
+  'rack',
+  'lead',
+  'double',
+  'amb',
+  'hall',
+  'raum',
+  'sala',
+  'sub',
+]);
 
 /** `03_Frame-Drum_skin.wav` becomes `Frame Drum skin`: no ending, no leading take number, spaces for joints. */
 export function tidyName(fileName: string): string {
@@ -20,14 +35,18 @@ export function tidyName(fileName: string): string {
     .replace(/([a-z])([A-Z])/g, '$1 $2')
     .replace(/\s+/g, ' ')
     .trim();
-  const name = bare.replace(/^(?:track|audio|stem)?\s*\d{1,3}\s+(?=\S)/i, '').slice(0, 80) || bare.slice(0, 80) || 'Stem';
+  const name =
+    bare.replace(/^(?:track|audio|stem)?\s*\d{1,3}\s+(?=\S)/i, '').slice(0, 80) ||
+    bare.slice(0, 80) ||
+    'Stem';
   return name.charAt(0).toUpperCase() + name.slice(1);
 }
 
 /** The family that a name tells, `Others` where it tells none. */
 export function familyOf(name: string): Family {
   const words = name.toLowerCase().match(/\p{L}+/gu) ?? [];
-  const tells = (word: string) => FAMILIES.find((f) => f.words.includes(word) || f.words.includes(word.replace(/s$/, '')));
+  const tells = (word: string) =>
+    FAMILIES.find((f) => f.words.includes(word) || f.words.includes(word.replace(/s$/, '')));
   for (const placing of [false, true])
     for (const word of words) {
       const found = tells(word);

@@ -37,7 +37,12 @@ export function pannedChannels(session: Session, strip: Strip): Channels {
  * Gains of a strip's signal into a destination: [left, right] for a stereo destination or source, [gain, gain] mono to mono.
  * The strip's own pan stands in it only for a mono strip's signal after the pan; a stereo strip's is applied in its chain.
  */
-function edgeGains(session: Session, strip: Strip, to: Channels, send: Send | null): readonly [number, number] {
+function edgeGains(
+  session: Session,
+  strip: Strip,
+  to: Channels,
+  send: Send | null,
+): readonly [number, number] {
   const level = send ? gainOf(send.levelDb) : 1;
   if (strip.channels === 1) {
     if (to === 1) return [level, level];
@@ -154,7 +159,14 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       const [l, r] = edgeGains(session, strip, to.channels, send);
       const on = send.on ? open : 0;
       const delay = late.get(send.to)!.input - late.get(strip.id)![tap];
-      mix(`${strip.id}/send/${send.id}/${tap}`, strip, buffers.get(send.to)!, to.channels, [l * on, r * on], delay);
+      mix(
+        `${strip.id}/send/${send.id}/${tap}`,
+        strip,
+        buffers.get(send.to)!,
+        to.channels,
+        [l * on, r * on],
+        delay,
+      );
     }
   };
 
@@ -254,7 +266,9 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     targets: settle,
     paramKeys,
     states: states.map(place),
-    sources: sourceStrips.map((s) => place({ strip: s.id, channels: s.channels, offset: buffers.get(s.id)! })),
+    sources: sourceStrips.map((s) =>
+      place({ strip: s.id, channels: s.channels, offset: buffers.get(s.id)! }),
+    ),
     captures: wanted
       .map((id) => captures.find((c) => c.strip === id))
       .filter((c): c is Capture => c !== undefined)

@@ -45,7 +45,16 @@ export const OP = {
 } as const;
 
 /** Words of each op, its code included. */
-export const OP_WORDS = { end: 1, clear: 3, matrix: 3, gain: 4, balance: 3, mix: 9, process: 9, meter: 4 } as const;
+export const OP_WORDS = {
+  end: 1,
+  clear: 3,
+  matrix: 3,
+  gain: 4,
+  balance: 3,
+  mix: 9,
+  process: 9,
+  meter: 4,
+} as const;
 
 /** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, spare. */
 export const METER_FLOATS = 4;

@@ -39,7 +39,5 @@ export interface Processor {
 }
 
 /** A parameter's value, or its default where the insert leaves it out. */
-export const valueOf = (
-  parameter: Parameter,
-  params: Readonly<Record<string, number>>,
-): number => params[parameter.id] ?? parameter.default;
+export const valueOf = (parameter: Parameter, params: Readonly<Record<string, number>>): number =>
+  params[parameter.id] ?? parameter.default;

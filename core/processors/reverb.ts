@@ -2,16 +2,44 @@ import type { Parameter, Processor } from './description';
 import { valueOf } from './description';
 
 const preDelay: Parameter = {
-  id: 'preDelay', name: 'Pre-delay', unit: 'ms', min: 0, max: 250, default: 12, law: 'linear', step: 1,
+  id: 'preDelay',
+  name: 'Pre-delay',
+  unit: 'ms',
+  min: 0,
+  max: 250,
+  default: 12,
+  law: 'linear',
+  step: 1,
 };
 const decay: Parameter = {
-  id: 'decay', name: 'Decay', unit: 's', min: 0.1, max: 20, default: 1.8, law: 'log', step: 0.1,
+  id: 'decay',
+  name: 'Decay',
+  unit: 's',
+  min: 0.1,
+  max: 20,
+  default: 1.8,
+  law: 'log',
+  step: 0.1,
 };
 const damping: Parameter = {
-  id: 'damping', name: 'Damping', unit: '%', min: 0, max: 100, default: 30, law: 'linear', step: 1,
+  id: 'damping',
+  name: 'Damping',
+  unit: '%',
+  min: 0,
+  max: 100,
+  default: 30,
+  law: 'linear',
+  step: 1,
 };
 const size: Parameter = {
-  id: 'size', name: 'Size', unit: '%', min: 30, max: 200, default: 100, law: 'log', step: 1,
+  id: 'size',
+  name: 'Size',
+  unit: '%',
+  min: 30,
+  max: 200,
+  default: 100,
+  law: 'log',
+  step: 1,
 };
 
 /** Delay lines of the network, in frames at 48 kHz and 100 % size: primes between 30 and 58 ms, so that no two echo together. */
@@ -20,8 +48,7 @@ export const REVERB_LINES = [1433, 1601, 1867, 2053, 2251, 2399, 2617, 2797] as 
 const powerOfTwo = (n: number) => 2 ** Math.ceil(Math.log2(n));
 
 /** Frames of the ring that holds all lines; the engine computes the same (`reverb.ts` in engine/assembly). */
-export const reverbRing = (sampleRate: number) =>
-  powerOfTwo(Math.ceil((2797 * 2 * sampleRate) / 48000) + 4);
+export const reverbRing = (sampleRate: number) => powerOfTwo(Math.ceil((2797 * 2 * sampleRate) / 48000) + 4);
 export const reverbPreDelayRing = (sampleRate: number) => powerOfTwo(Math.ceil(0.25 * sampleRate) + 4);
 export const reverbDiffuserRing = (sampleRate: number) =>
   powerOfTwo(Math.ceil((353 * sampleRate) / 48000) + 4);

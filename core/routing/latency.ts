@@ -21,7 +21,10 @@ export interface StripLatency {
 }
 
 /** Frames by which each strip's signal lies behind the stems, at its three taps. Inputs wait for the latest. */
-export function latencies(session: Session, latencyOf: LatencyOf = insertLatency): ReadonlyMap<Id, StripLatency> {
+export function latencies(
+  session: Session,
+  latencyOf: LatencyOf = insertLatency,
+): ReadonlyMap<Id, StripLatency> {
   const strips = stripMap(session);
   const { entering } = signalGraph(session);
   const found = new Map<Id, StripLatency>();

@@ -6,9 +6,7 @@ import { reach } from './graph';
 /** Strips soloed by themselves or by a VCA that holds them. */
 export const soloedStrips = (session: Session): ReadonlySet<Id> =>
   new Set(
-    session.strips
-      .filter((s) => s.solo || holdersOf(session, s.id).some((v) => v.solo))
-      .map((s) => s.id),
+    session.strips.filter((s) => s.solo || holdersOf(session, s.id).some((v) => v.solo)).map((s) => s.id),
   );
 
 /**

@@ -21,9 +21,10 @@ export const stripDefaults = (kind: StripKind) =>
     sends: [],
   }) as const;
 
-export const newStrip = (
-  fields: Pick<Strip, 'id' | 'kind' | 'name' | 'out'> & Partial<Strip>,
-): Strip => ({ ...stripDefaults(fields.kind), ...fields });
+export const newStrip = (fields: Pick<Strip, 'id' | 'kind' | 'name' | 'out'> & Partial<Strip>): Strip => ({
+  ...stripDefaults(fields.kind),
+  ...fields,
+});
 
 export const newSend = (fields: Pick<Send, 'id' | 'to'> & Partial<Send>): Send => ({
   tap: 'post',

@@ -14,7 +14,11 @@ export function checkSession(session: Session): void {
   const kinds = new Map<Id, string>();
   const claim = (id: Id, what: string) => {
     if (kinds.has(id))
-      throw new Refusal('duplicate', `The id \`${id}\` stands twice: as a ${kinds.get(id)} and as a ${what}.`, [id]);
+      throw new Refusal(
+        'duplicate',
+        `The id \`${id}\` stands twice: as a ${kinds.get(id)} and as a ${what}.`,
+        [id],
+      );
     kinds.set(id, what);
   };
   for (const s of session.strips) claim(s.id, s.kind);
@@ -22,20 +26,32 @@ export function checkSession(session: Session): void {
   const takesSignal = (id: Id, by: string, from: Id) => {
     const kind = kinds.get(id);
     if (kind === undefined || kind === 'VCA')
-      throw new Refusal('dangling', `${by} of \`${from}\` leads to \`${id}\`, and there is no such strip.`, [from, id]);
+      throw new Refusal('dangling', `${by} of \`${from}\` leads to \`${id}\`, and there is no such strip.`, [
+        from,
+        id,
+      ]);
     if (kind === 'source')
-      throw new Refusal('kind', `${by} of \`${from}\` leads to \`${id}\`, a source: sources take no signal.`, [from, id]);
+      throw new Refusal(
+        'kind',
+        `${by} of \`${from}\` leads to \`${id}\`, a source: sources take no signal.`,
+        [from, id],
+      );
   };
   for (const s of session.strips) {
     const own = new Set<Id>();
     const claimOwn = (id: Id, what: string) => {
-      if (own.has(id)) throw new Refusal('duplicate', `The ${what} id \`${id}\` stands twice in \`${s.id}\`.`, [s.id, id]);
+      if (own.has(id))
+        throw new Refusal('duplicate', `The ${what} id \`${id}\` stands twice in \`${s.id}\`.`, [s.id, id]);
       own.add(id);
     };
     if (s.kind !== 'source' && s.stem !== null)
       throw new Refusal('kind', `\`${s.id}\` is a ${s.kind} and has a stem: only sources have one.`, [s.id]);
     if (s.kind === 'output' && s.out.to !== null)
-      throw new Refusal('kind', `The output \`${s.id}\` leads to \`${s.out.to}\`: an output leaves the session.`, [s.id]);
+      throw new Refusal(
+        'kind',
+        `The output \`${s.id}\` leads to \`${s.out.to}\`: an output leaves the session.`,
+        [s.id],
+      );
     if (s.kind !== 'output' && s.out.to !== null) takesSignal(s.out.to, 'The out', s.id);
     for (const x of s.sends) {
       claimOwn(x.id, 'send');
@@ -46,23 +62,42 @@ export function checkSession(session: Session): void {
       const processor = processorOf(i.type);
       if (i.key === null) continue;
       if (!processor.takesKey)
-        throw new Refusal('kind', `The ${processor.name} \`${i.id}\` of \`${s.id}\` takes no key input.`, [s.id, i.id]);
+        throw new Refusal('kind', `The ${processor.name} \`${i.id}\` of \`${s.id}\` takes no key input.`, [
+          s.id,
+          i.id,
+        ]);
       const kind = kinds.get(i.key);
       if (kind === undefined || kind === 'VCA')
-        throw new Refusal('dangling', `The key of \`${i.id}\` in \`${s.id}\` is \`${i.key}\`, and there is no such strip.`, [s.id, i.key]);
+        throw new Refusal(
+          'dangling',
+          `The key of \`${i.id}\` in \`${s.id}\` is \`${i.key}\`, and there is no such strip.`,
+          [s.id, i.key],
+        );
     }
   }
   for (const v of session.vcas) {
     const members = new Set<Id>();
     for (const m of v.members) {
-      if (!kinds.has(m)) throw new Refusal('dangling', `The VCA \`${v.id}\` holds \`${m}\`, and there is no such strip or VCA.`, [v.id, m]);
-      if (members.has(m)) throw new Refusal('duplicate', `The VCA \`${v.id}\` holds \`${m}\` twice.`, [v.id, m]);
+      if (!kinds.has(m))
+        throw new Refusal(
+          'dangling',
+          `The VCA \`${v.id}\` holds \`${m}\`, and there is no such strip or VCA.`,
+          [v.id, m],
+        );
+      if (members.has(m))
+        throw new Refusal('duplicate', `The VCA \`${v.id}\` holds \`${m}\` twice.`, [v.id, m]);
       members.add(m);
     }
   }
   for (const s of session.sections)
-    if (s.end <= s.start) throw new Refusal('range', `The section \`${s.name || s.id}\` ends before it begins.`, [s.id]);
+    if (s.end <= s.start)
+      throw new Refusal('range', `The section \`${s.name || s.id}\` ends before it begins.`, [s.id]);
   const loop = vcaLoop(session.vcas);
-  if (loop) throw new Refusal('cycle', `The VCA \`${loop[0]}\` would hold itself: ${loop.join(' → ')}.`, loop.slice(0, -1));
+  if (loop)
+    throw new Refusal(
+      'cycle',
+      `The VCA \`${loop[0]}\` would hold itself: ${loop.join(' → ')}.`,
+      loop.slice(0, -1),
+    );
   signalOrder(session);
 }

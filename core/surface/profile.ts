@@ -10,7 +10,8 @@ export type MidiAddress =
   | { readonly type: 'note'; readonly channel: number; readonly note: number }
   | { readonly type: 'pitchBend'; readonly channel: number };
 
-export type ButtonRole = 'mute' | 'solo' | 'pick' | 'bankLeft' | 'bankRight' | 'nudgeLeft' | 'nudgeRight' | 'play' | 'stop';
+export type ButtonRole =
+  'mute' | 'solo' | 'pick' | 'bankLeft' | 'bankRight' | 'nudgeLeft' | 'nudgeRight' | 'play' | 'stop';
 
 export interface FaderControl {
   readonly id: string;
@@ -74,35 +75,75 @@ export interface SurfaceProfile {
 
 const channel = Joi.number().integer().min(1).max(16).required();
 const seven = Joi.number().integer().min(0).max(127).required();
-const address = Joi.alternatives()
-  .conditional('.type', {
-    switch: [
-      { is: 'control14', then: Joi.object({ type: Joi.string().required(), channel, controller: Joi.number().integer().min(0).max(31).required() }) },
-      { is: Joi.valid('control', 'relative'), then: Joi.object({ type: Joi.string().required(), channel, controller: seven }) },
-      { is: 'note', then: Joi.object({ type: Joi.string().required(), channel, note: seven }) },
-      { is: 'pitchBend', then: Joi.object({ type: Joi.string().required(), channel }) },
-    ],
-    otherwise: Joi.forbidden(),
-  });
+const address = Joi.alternatives().conditional('.type', {
+  switch: [
+    {
+      is: 'control14',
+      then: Joi.object({
+        type: Joi.string().required(),
+        channel,
+        controller: Joi.number().integer().min(0).max(31).required(),
+      }),
+    },
+    {
+      is: Joi.valid('control', 'relative'),
+      then: Joi.object({ type: Joi.string().required(), channel, controller: seven }),
+    },
+    { is: 'note', then: Joi.object({ type: Joi.string().required(), channel, note: seven }) },
+    { is: 'pitchBend', then: Joi.object({ type: Joi.string().required(), channel }) },
+  ],
+  otherwise: Joi.forbidden(),
+});
 const position = Joi.number().integer().min(0).max(63).required();
 const id = Joi.string().min(1).max(40).required();
 const prefix = Joi.array().items(Joi.number().integer().min(0).max(127)).min(1).max(16).required();
 const control = Joi.alternatives().conditional('.kind', {
   switch: [
-    { is: 'fader', then: Joi.object({ id, kind: Joi.string().required(), position, in: address.required(), out: address.allow(null).default(null), touch: address.allow(null).default(null) }) },
-    { is: 'encoder', then: Joi.object({ id, kind: Joi.string().required(), position, in: address.required(), out: address.allow(null).default(null) }) },
+    {
+      is: 'fader',
+      then: Joi.object({
+        id,
+        kind: Joi.string().required(),
+        position,
+        in: address.required(),
+        out: address.allow(null).default(null),
+        touch: address.allow(null).default(null),
+      }),
+    },
+    {
+      is: 'encoder',
+      then: Joi.object({
+        id,
+        kind: Joi.string().required(),
+        position,
+        in: address.required(),
+        out: address.allow(null).default(null),
+      }),
+    },
     {
       is: 'button',
       then: Joi.object({
         id,
         kind: Joi.string().required(),
         position: Joi.number().integer().min(0).max(63).allow(null).default(null),
-        role: Joi.string().valid('mute', 'solo', 'pick', 'bankLeft', 'bankRight', 'nudgeLeft', 'nudgeRight', 'play', 'stop').required(),
+        role: Joi.string()
+          .valid('mute', 'solo', 'pick', 'bankLeft', 'bankRight', 'nudgeLeft', 'nudgeRight', 'play', 'stop')
+          .required(),
         in: address.required(),
         led: address.allow(null).default(null),
       }),
     },
-    { is: 'display', then: Joi.object({ id, kind: Joi.string().required(), position, shows: Joi.valid('name', 'value').required(), characters: Joi.number().integer().min(3).max(40).required(), prefix }) },
+    {
+      is: 'display',
+      then: Joi.object({
+        id,
+        kind: Joi.string().required(),
+        position,
+        shows: Joi.valid('name', 'value').required(),
+        characters: Joi.number().integer().min(3).max(40).required(),
+        prefix,
+      }),
+    },
     { is: 'colour', then: Joi.object({ id, kind: Joi.string().required(), position, prefix }) },
   ],
   otherwise: Joi.forbidden(),
@@ -121,6 +162,7 @@ export const profileSchema = Joi.object({
 /** @throws Refusal `format` naming the field */
 export function validProfile(raw: unknown): SurfaceProfile {
   const { value, error } = profileSchema.validate(raw, { convert: false });
-  if (error) throw new Refusal('format', `The surface profile is not understood: ${error.details[0]!.message}.`);
+  if (error)
+    throw new Refusal('format', `The surface profile is not understood: ${error.details[0]!.message}.`);
   return value as SurfaceProfile;
 }

@@ -1,7 +1,6 @@
 /**
- * Names for narrow displays: no longer than `length`, and distinct among those that are shown together. What is the same in
- * neighbours goes first, what tells them apart stays: `Choir soprano`, `Choir alto` in seven characters become
- * `ChrSopr`, `ChrAlto`.
+ * Names for narrow displays: no longer than `length`, and distinct among those that are shown together. `Choir soprano`, `Choir alto` in
+ * seven characters become `ChoSopr`, `ChoAlto`; where two would be the same, they are numbered.
  */
 export function shortNames(names: readonly string[], length: number): readonly string[] {
   const short = names.map((n) => shorten(n, length));
@@ -29,31 +28,23 @@ const ascii = (name: string) =>
     .replace(/[^\x20-\x7e]/g, '?')
     .trim();
 
-const unvowelled = (word: string) => word.charAt(0) + word.slice(1).replace(/[aeiou]/gi, '');
 const capital = (word: string) => word.charAt(0).toUpperCase() + word.slice(1);
 
-/** One name by itself: whole where it fits, else each word cut to its share, the last word keeping the most. */
+/**
+ * One name by itself: whole where it fits, without its spaces where that fits, else each word cut to its share. Letters
+ * are dealt out one word after another, beginning with the last, which tells neighbours apart.
+ */
 export function shorten(name: string, length: number): string {
   const clean = ascii(name);
   if (clean.length <= length) return clean;
   const words = clean.split(/\s+/).map(capital);
-  if (words.join('').length <= length) return words.join('');
-  if (words.length === 1) {
-    const bare = unvowelled(words[0]!);
-    return (bare.length >= length ? bare : words[0]!).slice(0, length);
-  }
-  const last = words[words.length - 1]!;
-  const others = words.slice(0, -1);
-  // The last word tells neighbours apart; it gets what three letters a word before it leave.
-  const room = Math.max(Math.ceil(length / 2), length - others.length * 3);
-  const tail = last.length <= room ? last : unvowelled(last).length >= room ? unvowelled(last).slice(0, room) : last.slice(0, room);
-  const left = length - tail.length;
-  const each = Math.max(1, Math.floor(left / others.length));
-  const head = others
-    .map((w, i) => {
-      const n = i === 0 ? left - each * (others.length - 1) : each;
-      return (w.length <= n ? w : unvowelled(w).length >= n ? unvowelled(w) : w).slice(0, Math.max(0, n));
-    })
-    .join('');
-  return (head + tail).slice(0, length);
+  const shares = words.map(() => 0);
+  let left = length;
+  while (left > 0 && words.some((w, i) => shares[i]! < w.length))
+    for (let i = words.length - 1; i >= 0 && left > 0; i--)
+      if (shares[i]! < words[i]!.length) {
+        shares[i]!++;
+        left--;
+      }
+  return words.map((w, i) => w.slice(0, shares[i])).join('');
 }

@@ -5,7 +5,14 @@ import { sheetOrder, toggleFlag } from '../session/gestures/strips';
 import { nameOf } from '../session/lookup';
 import type { Session, Strip } from '../session/types';
 import type { Id } from '../session/units';
-import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage, type MidiParserState } from '../wire/midi';
+import {
+  control14,
+  midiBytes,
+  MIDI_START,
+  parseMidi,
+  type MidiMessage,
+  type MidiParserState,
+} from '../wire/midi';
 import type { ButtonRole, Control, FaderControl, MidiAddress, SurfaceProfile } from './profile';
 import { shortNames } from './shortNames';
 
@@ -46,7 +53,12 @@ export const SURFACE_START: SurfaceState = {
  * tell when the hand lets go comes `settle`: live now, to be kept when it has rested for a moment.
  */
 export type SurfaceAction =
-  | { readonly type: 'live' | 'commit' | 'settle'; readonly commands: readonly Command[]; readonly label: string; readonly gesture: string }
+  | {
+      readonly type: 'live' | 'commit' | 'settle';
+      readonly commands: readonly Command[];
+      readonly label: string;
+      readonly gesture: string;
+    }
   | { readonly type: 'pick'; readonly strip: Id }
   | { readonly type: 'play' | 'stop' };
 
@@ -63,7 +75,11 @@ export const surfaceStrips = (session: Session): readonly Strip[] => {
 };
 
 /** The strips under the surface's controls; null where there are no more. */
-export function windowOf(session: Session, state: Pick<SurfaceState, 'first'>, profile: SurfaceProfile): readonly (Strip | null)[] {
+export function windowOf(
+  session: Session,
+  state: Pick<SurfaceState, 'first'>,
+  profile: SurfaceProfile,
+): readonly (Strip | null)[] {
   const strips = surfaceStrips(session);
   return Array.from({ length: profile.width }, (_, k) => strips[state.first + k] ?? null);
 }
@@ -81,7 +97,11 @@ export function moveWindow(session: Session, first: number, by: number, profile:
 const sameAddress = (a: MidiAddress, m: MidiMessage): boolean => {
   switch (a.type) {
     case 'control14':
-      return m.type === 'controlChange' && m.channel === a.channel && (m.controller === a.controller || m.controller === a.controller + 32);
+      return (
+        m.type === 'controlChange' &&
+        m.channel === a.channel &&
+        (m.controller === a.controller || m.controller === a.controller + 32)
+      );
     case 'control':
     case 'relative':
       return m.type === 'controlChange' && m.channel === a.channel && m.controller === a.controller;
@@ -103,7 +123,12 @@ const PAN_STEPS = 50;
  * Takes a piece of MIDI from the device: (session, state, bytes in) gives (actions, state, bytes out). The bytes out
  * bring the device to the session as it was given; call `feedback` after the actions have been carried out.
  */
-export function receive(session: Session, state: SurfaceState, bytes: Iterable<number>, profile: SurfaceProfile): SurfaceStep {
+export function receive(
+  session: Session,
+  state: SurfaceState,
+  bytes: Iterable<number>,
+  profile: SurfaceProfile,
+): SurfaceStep {
   const parsed = parseMidi(state.parser, bytes);
   let next: SurfaceState = { ...state, parser: parsed.state };
   const actions: SurfaceAction[] = [];
@@ -111,14 +136,20 @@ export function receive(session: Session, state: SurfaceState, bytes: Iterable<n
     for (const control of profile.controls) {
       if (control.kind === 'fader' && control.touch && sameAddress(control.touch, message))
         next = touch(session, next, control, message.type === 'noteOn', profile, actions);
-      if ('in' in control && sameAddress(control.in, message)) next = heard(session, next, control, message, profile, actions);
+      if ('in' in control && sameAddress(control.in, message))
+        next = heard(session, next, control, message, profile, actions);
     }
   }
   const out = feedback(session, next, profile);
   return { actions, state: out.state, bytes: out.bytes };
 }
 
-function stripAt(session: Session, state: SurfaceState, position: number | null, profile: SurfaceProfile): Strip | null {
+function stripAt(
+  session: Session,
+  state: SurfaceState,
+  position: number | null,
+  profile: SurfaceProfile,
+): Strip | null {
   return position === null ? null : (windowOf(session, state, profile)[position] ?? null);
 }
 
@@ -142,12 +173,22 @@ function touch(
   delete touched[fader.id];
   const strip = stripAt(session, state, fader.position, profile);
   if (strip && typeof was === 'number')
-    actions.push({ type: 'commit', commands: levelCommands(strip, was), label: `level ${strip.name || strip.id}`, gesture: fader.id });
+    actions.push({
+      type: 'commit',
+      commands: levelCommands(strip, was),
+      label: `level ${strip.name || strip.id}`,
+      gesture: fader.id,
+    });
   return { ...state, touched };
 }
 
 /** Keeps what the hands have done on these strips, before others come under them. */
-function letGo(session: Session, state: SurfaceState, profile: SurfaceProfile, actions: SurfaceAction[]): SurfaceState {
+function letGo(
+  session: Session,
+  state: SurfaceState,
+  profile: SurfaceProfile,
+  actions: SurfaceAction[],
+): SurfaceState {
   const touched: Record<string, 'held'> = {};
   for (const control of profile.controls) {
     if (control.kind !== 'fader' || !(control.id in state.touched)) continue;
@@ -194,7 +235,13 @@ function heard(
         : (message.value / 127) * 2 - 1;
     actions.push({
       type: 'settle',
-      commands: [{ type: 'strip.set', id: strip.id, patch: { pan: Math.max(-1, Math.min(1, Math.round(pan * 100) / 100)) } }],
+      commands: [
+        {
+          type: 'strip.set',
+          id: strip.id,
+          patch: { pan: Math.max(-1, Math.min(1, Math.round(pan * 100) / 100)) },
+        },
+      ],
       label: `pan ${strip.name || strip.id}`,
       gesture: control.id,
     });
@@ -215,7 +262,11 @@ function heard(
 }
 
 /** A fader's value, 0..16383; of a 14-bit control change once both halves are there. */
-function faderValue(state: SurfaceState, control: FaderControl, message: MidiMessage): { state: SurfaceState; value: number | null } {
+function faderValue(
+  state: SurfaceState,
+  control: FaderControl,
+  message: MidiMessage,
+): { state: SurfaceState; value: number | null } {
   const address = control.in;
   if (message.type === 'pitchBend') return { state, value: message.value };
   if (message.type !== 'controlChange') return { state, value: null };
@@ -234,16 +285,30 @@ function addressBytes(address: MidiAddress, value: number, most: number): readon
       return midiBytes({ type: 'pitchBend', channel: address.channel, value: (value / most) * 16383 });
     case 'control':
     case 'relative':
-      return midiBytes({ type: 'controlChange', channel: address.channel, controller: address.controller, value: (value / most) * 127 });
+      return midiBytes({
+        type: 'controlChange',
+        channel: address.channel,
+        controller: address.controller,
+        value: (value / most) * 127,
+      });
     case 'note':
-      return midiBytes({ type: 'noteOn', channel: address.channel, note: address.note, velocity: (value / most) * 127 });
+      return midiBytes({
+        type: 'noteOn',
+        channel: address.channel,
+        note: address.note,
+        velocity: (value / most) * 127,
+      });
   }
 }
 
 const textBytes = (prefix: readonly number[], cell: number, text: string, characters: number) =>
   midiBytes({
     type: 'sysex',
-    data: [...prefix, cell, ...[...text.slice(0, characters).padEnd(characters)].map((c) => c.charCodeAt(0) & 0x7f)],
+    data: [
+      ...prefix,
+      cell,
+      ...[...text.slice(0, characters).padEnd(characters)].map((c) => c.charCodeAt(0) & 0x7f),
+    ],
   });
 
 /** A level with the characters that every display has. */
@@ -253,7 +318,11 @@ const plainLevel = (text: string) => text.replace(/−/g, '-').replace(/∞/g, '
  * What has to be sent so that the device shows the session: only what differs from what it was sent last. A fader
  * with a hand on it is left alone.
  */
-export function feedback(session: Session, state: SurfaceState, profile: SurfaceProfile): { readonly state: SurfaceState; readonly bytes: readonly number[] } {
+export function feedback(
+  session: Session,
+  state: SurfaceState,
+  profile: SurfaceProfile,
+): { readonly state: SurfaceState; readonly bytes: readonly number[] } {
   const shown = windowOf(session, state, profile);
   const sent: Record<string, string> = { ...state.sent };
   const heardNow: Record<string, number> = { ...state.heard };
@@ -318,7 +387,10 @@ export function feedback(session: Session, state: SurfaceState, profile: Surface
         const hex = strip?.colour ?? '#000000';
         const part = (i: number) => parseInt(hex.slice(i, i + 2), 16) >> 1;
         send(control.id, hex, () =>
-          midiBytes({ type: 'sysex', data: [...control.prefix, control.position, part(1), part(3), part(5)] }),
+          midiBytes({
+            type: 'sysex',
+            data: [...control.prefix, control.position, part(1), part(3), part(5)],
+          }),
         );
         break;
       }
@@ -326,4 +398,3 @@ export function feedback(session: Session, state: SurfaceState, profile: Surface
   }
   return { state: { ...state, sent, heard: heardNow }, bytes };
 }
-

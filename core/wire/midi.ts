@@ -5,8 +5,18 @@
 export type MidiMessage =
   | { readonly type: 'noteOn'; readonly channel: number; readonly note: number; readonly velocity: number }
   | { readonly type: 'noteOff'; readonly channel: number; readonly note: number; readonly velocity: number }
-  | { readonly type: 'polyPressure'; readonly channel: number; readonly note: number; readonly pressure: number }
-  | { readonly type: 'controlChange'; readonly channel: number; readonly controller: number; readonly value: number }
+  | {
+      readonly type: 'polyPressure';
+      readonly channel: number;
+      readonly note: number;
+      readonly pressure: number;
+    }
+  | {
+      readonly type: 'controlChange';
+      readonly channel: number;
+      readonly controller: number;
+      readonly value: number;
+    }
   | { readonly type: 'programChange'; readonly channel: number; readonly program: number }
   | { readonly type: 'channelPressure'; readonly channel: number; readonly pressure: number }
   /** value 0..16383, 8192 is the centre */

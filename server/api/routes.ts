@@ -22,7 +22,8 @@ const COMMIT_LIMIT = '4mb';
 /** @throws BadRequest naming the field */
 function valid<T>(schema: Joi.ObjectSchema<T>, value: unknown, convert = false): T {
   const { value: out, error } = schema.validate(value, { convert });
-  if (error) throw new BadRequest(400, 'format', `The request is not understood: ${error.details[0]!.message}.`);
+  if (error)
+    throw new BadRequest(400, 'format', `The request is not understood: ${error.details[0]!.message}.`);
   return out;
 }
 
@@ -43,7 +44,11 @@ const stemQuery = Joi.object<{ name: string; rate: number }>({
 });
 const pcmQuery = Joi.object<{ start: number; frames: number }>({
   start: Joi.number().integer().min(0).default(0),
-  frames: Joi.number().integer().min(1).max(1 << 20).default(65536),
+  frames: Joi.number()
+    .integer()
+    .min(1)
+    .max(1 << 20)
+    .default(65536),
 });
 const afterQuery = Joi.object<{ after: number }>({ after: Joi.number().integer().min(0).default(0) });
 
@@ -81,7 +86,12 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
       const limit = new Transform({
         transform(piece: Buffer, _e, done) {
           seen += piece.length;
-          done(seen > MOST_UPLOAD ? new BadRequest(413, 'size', `The package is larger than ${MOST_UPLOAD} bytes.`) : null, piece);
+          done(
+            seen > MOST_UPLOAD
+              ? new BadRequest(413, 'size', `The package is larger than ${MOST_UPLOAD} bytes.`)
+              : null,
+            piece,
+          );
         },
       });
       await pipeline(req, limit, createWriteStream(file));
@@ -128,7 +138,12 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
   });
   api.get('/stems/:address', async (req, res) => {
     const row = await stemRow(req.params.address);
-    res.json({ channels: row.channels, sampleRate: row.sampleRate, frames: row.frames, overview: row.overview.toString('base64') });
+    res.json({
+      channels: row.channels,
+      sampleRate: row.sampleRate,
+      frames: row.frames,
+      overview: row.overview.toString('base64'),
+    });
   });
   api.get('/stems/:address/pcm', async (req, res) => {
     const { start, frames } = valid(pcmQuery, req.query, true);
@@ -145,7 +160,11 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
   api.put('/surface-profiles/:id', json({ limit: '1mb' }), async (req, res) => {
     const profile = validProfile(req.body);
     if (profile.id !== req.params.id || profile.simulated)
-      throw new BadRequest(400, 'format', 'The profile bears another id than its address, or calls itself simulated.');
+      throw new BadRequest(
+        400,
+        'format',
+        'The profile bears another id than its address, or calls itself simulated.',
+      );
     await SurfaceProfileRow.upsert({ id: profile.id, name: profile.name, profile });
     res.json({ profile });
   });

@@ -21,7 +21,8 @@ export interface StemFacts {
 }
 
 export const stemAddress = (sha256: string) => `sha256:${sha256}`;
-export const hashOf = (address: string): string | null => /^sha256:([0-9a-f]{64})$/.exec(address)?.[1] ?? null;
+export const hashOf = (address: string): string | null =>
+  /^sha256:([0-9a-f]{64})$/.exec(address)?.[1] ?? null;
 
 const factsOf = (row: StemRow): StemFacts => ({
   stem: stemAddress(row.sha256.trim()),
@@ -60,7 +61,7 @@ class ChunkWriter {
       if (v > this.peak) this.peak = v;
       if (++this.inPeak === this.peakFrames * this.channels) this.endPeak();
     }
-    for (let at = 0; at < audio.length; ) {
+    for (let at = 0; at < audio.length;) {
       const part = audio.subarray(at, at + this.chunk.length - this.filled);
       this.chunk.set(part, this.filled);
       this.filled += part.length;
@@ -78,7 +79,10 @@ class ChunkWriter {
     if (this.filled === 0) return;
     const data = Buffer.from(floatBytes(this.chunk.subarray(0, this.filled)));
     this.hash.update(data);
-    await StemChunkRow.create({ stemId: this.stemId, index: this.index++, data }, { transaction: this.transaction });
+    await StemChunkRow.create(
+      { stemId: this.stemId, index: this.index++, data },
+      { transaction: this.transaction },
+    );
     this.filled = 0;
   }
 
@@ -101,10 +105,18 @@ class Known extends Error {
  * nothing behind, and one that is there already is stored once.
  * @throws Refusal `audio` or `size` naming the file and the reason
  */
-export async function storeStem(sequelize: Sequelize, name: string, rate: Hertz, source: AsyncIterable<Uint8Array>): Promise<StemFacts> {
+export async function storeStem(
+  sequelize: Sequelize,
+  name: string,
+  rate: Hertz,
+  source: AsyncIterable<Uint8Array>,
+): Promise<StemFacts> {
   try {
     return await sequelize.transaction(async (transaction) => {
-      const [{ id }] = (await sequelize.query(`SELECT nextval('stems_id_seq')::int AS id`, { type: QueryTypes.SELECT, transaction })) as [{ id: number }];
+      const [{ id }] = (await sequelize.query(`SELECT nextval('stems_id_seq')::int AS id`, {
+        type: QueryTypes.SELECT,
+        transaction,
+      })) as [{ id: number }];
       const wav = new WavStream();
       let writer: ChunkWriter | null = null;
       let resampler: Resampler | null = null;
@@ -127,7 +139,10 @@ export async function storeStem(sequelize: Sequelize, name: string, rate: Hertz,
       if (to.frames === 0) throw new Refusal('audio', 'it holds no audio');
       const known = await StemRow.findOne({ where: { sha256 }, transaction });
       if (known) throw new Known(known);
-      const row = await StemRow.create({ id, sha256, channels: facts.channels, sampleRate: rate, frames: to.frames, overview }, { transaction });
+      const row = await StemRow.create(
+        { id, sha256, channels: facts.channels, sampleRate: rate, frames: to.frames, overview },
+        { transaction },
+      );
       return factsOf(row);
     });
   } catch (error) {
@@ -146,7 +161,12 @@ export async function stemRow(address: string): Promise<StemRow> {
 }
 
 /** A range of a stem: interleaved 32-bit floats, as far as the stem reaches. */
-export async function stemPcm(sequelize: Sequelize, row: StemRow, start: Samples, frames: Samples): Promise<Buffer> {
+export async function stemPcm(
+  sequelize: Sequelize,
+  row: StemRow,
+  start: Samples,
+  frames: Samples,
+): Promise<Buffer> {
   const frameBytes = row.channels * 4;
   const from = Math.min(row.frames, start) * frameBytes;
   const to = Math.min(row.frames, start + frames) * frameBytes;

@@ -20,7 +20,11 @@ export function connect(url: string): Sequelize {
 /** Brings the tables to where this program needs them. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   const umzug = new Umzug({
-    migrations: migrations.map((m) => ({ name: m.name, up: () => m.up(sequelize), down: () => m.down(sequelize) })),
+    migrations: migrations.map((m) => ({
+      name: m.name,
+      up: () => m.up(sequelize),
+      down: () => m.down(sequelize),
+    })),
     storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
     logger: undefined,
   });

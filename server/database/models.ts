@@ -1,4 +1,11 @@
-import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type CreationOptional, type Sequelize } from 'sequelize';
+import {
+  DataTypes,
+  Model,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type CreationOptional,
+  type Sequelize,
+} from 'sequelize';
 import type { Command } from '../../core/session/commands/types';
 import type { Session } from '../../core/session/types';
 import type { ChangeKind } from '../../core/session/history';
@@ -38,14 +45,20 @@ export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttrib
   declare createdAt: CreationOptional<Date>;
 }
 
-export class StemChunkRow extends Model<InferAttributes<StemChunkRow>, InferCreationAttributes<StemChunkRow>> {
+export class StemChunkRow extends Model<
+  InferAttributes<StemChunkRow>,
+  InferCreationAttributes<StemChunkRow>
+> {
   declare stemId: number;
   declare index: number;
   /** Interleaved 32-bit floats, little-endian, CHUNK_BYTES of them but in the last. */
   declare data: Buffer;
 }
 
-export class SurfaceProfileRow extends Model<InferAttributes<SurfaceProfileRow>, InferCreationAttributes<SurfaceProfileRow>> {
+export class SurfaceProfileRow extends Model<
+  InferAttributes<SurfaceProfileRow>,
+  InferCreationAttributes<SurfaceProfileRow>
+> {
   declare id: string;
   declare name: string;
   declare profile: unknown;

@@ -26,7 +26,10 @@ const MOST_PER_SECOND = 400;
  * Sockets carry what need not be kept (drags) and tell of what was kept (commits). A message that is not of the protocol is
  * answered with `refused`, and changes nothing.
  */
-export function liveSync(http: HttpServer, allowed: (origin: string | undefined, host: string | undefined) => boolean): Live {
+export function liveSync(
+  http: HttpServer,
+  allowed: (origin: string | undefined, host: string | undefined) => boolean,
+): Live {
   const io = new Server(http, {
     path: '/socket',
     maxHttpBufferSize: 1 << 20,

@@ -55,7 +55,8 @@ async function openFolder(folder: string): Promise<SessionPackage> {
   const document = join(folder, 'session.json');
   const facts = await stat(document).catch(() => null);
   if (!facts) throw new Refusal('format', `${folder} holds no session.json.`);
-  if (facts.size > ZIP_LIMITS.documentBytes) throw new Refusal('size', `${document} is too large to be a session.`);
+  if (facts.size > ZIP_LIMITS.documentBytes)
+    throw new Refusal('size', `${document} is too large to be a session.`);
   const session = readSessionDocument(await readFile(document, 'utf8'));
   const home = await realpath(folder);
   const files = new Map<string, string>();
@@ -63,13 +64,17 @@ async function openFolder(folder: string): Promise<SessionPackage> {
     isStemPath(stem);
     const file = await realpath(join(folder, stem)).catch(() => null);
     if (!file) throw missing(stem);
-    if (!file.startsWith(home + sep)) throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
+    if (!file.startsWith(home + sep))
+      throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
     files.set(stem, file);
   }
   return { session, stemFile: (stem) => files.get(stem)!, close: async () => {} };
 }
 
-const missing = (stem: string) => new Refusal('dangling', `The session names the stem \`${stem}\`, and the package does not hold it.`, [stem]);
+const missing = (stem: string) =>
+  new Refusal('dangling', `The session names the stem \`${stem}\`, and the package does not hold it.`, [
+    stem,
+  ]);
 
 /** The stems that a session names, each once. */
 export const stemsOf = (session: Session): readonly string[] => [

@@ -34,10 +34,16 @@ export async function wavFacts(handle: FileHandle, name: string): Promise<WavFac
     }
     if (facts) {
       const need = facts.dataOffset + (facts.frames * facts.channels * facts.bits) / 8;
-      if (need > size) throw new Refusal('audio', `\`${name}\`: it is cut off: it says ${facts.frames} frames and does not hold them.`, [name]);
+      if (need > size)
+        throw new Refusal(
+          'audio',
+          `\`${name}\`: it is cut off: it says ${facts.frames} frames and does not hold them.`,
+          [name],
+        );
       return facts;
     }
-    if (bytes >= size) throw new Refusal('audio', `\`${name}\`: it is cut off before its audio begins.`, [name]);
+    if (bytes >= size)
+      throw new Refusal('audio', `\`${name}\`: it is cut off before its audio begins.`, [name]);
   }
 }
 
@@ -68,7 +74,8 @@ export class FileStems implements StemReader {
   private async convert({ handle, facts }: OpenStem): Promise<Float32Array> {
     const resampler = new Resampler(facts.sampleRate, this.rate, facts.channels);
     const pieces: Float32Array[] = [];
-    for (let at = 0; at < facts.frames; at += 65536) pieces.push(resampler.push(await this.raw({ handle, facts, converted: null }, at, 65536)));
+    for (let at = 0; at < facts.frames; at += 65536)
+      pieces.push(resampler.push(await this.raw({ handle, facts, converted: null }, at, 65536)));
     pieces.push(resampler.flush());
     const out = new Float32Array(pieces.reduce((n, p) => n + p.length, 0));
     let n = 0;
@@ -91,7 +98,9 @@ export class FileStems implements StemReader {
   get longest(): Samples {
     return Math.max(
       0,
-      ...[...this.files.values()].map((f) => (f.converted ? f.converted.length / f.facts.channels : f.facts.frames)),
+      ...[...this.files.values()].map((f) =>
+        f.converted ? f.converted.length / f.facts.channels : f.facts.frames,
+      ),
     );
   }
 

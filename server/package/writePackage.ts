@@ -18,10 +18,14 @@ export const stemPath = (stripId: string) => `stems/${stripId}.wav`;
  * The session as a package: stems that several strips share are written once. Stored, not compressed: audio hardly shrinks.
  * @param stem gives the audio of a stem by the address that the document has for it
  */
-export function packageStream(session: Session, stem: (address: string) => Promise<StemSource>): { stream: Readable; done: Promise<void> } {
+export function packageStream(
+  session: Session,
+  stem: (address: string) => Promise<StemSource>,
+): { stream: Readable; done: Promise<void> } {
   const zip = new yazl.ZipFile();
   const paths = new Map<string, string>();
-  for (const s of session.strips) if (s.stem !== null && !paths.has(s.stem)) paths.set(s.stem, stemPath(s.id));
+  for (const s of session.strips)
+    if (s.stem !== null && !paths.has(s.stem)) paths.set(s.stem, stemPath(s.id));
   const document: Session = {
     ...session,
     strips: session.strips.map((s) => (s.stem === null ? s : { ...s, stem: paths.get(s.stem)! })),
@@ -31,14 +35,20 @@ export function packageStream(session: Session, stem: (address: string) => Promi
   const done = (async () => {
     for (const [address, path] of paths) {
       const source = await stem(address);
-      zip.addReadStreamLazy(path, { mtime, compress: false, size: source.bytes }, (give) => give(null, source.open()));
+      zip.addReadStreamLazy(path, { mtime, compress: false, size: source.bytes }, (give) =>
+        give(null, source.open()),
+      );
     }
     zip.end();
   })();
   return { stream: zip.outputStream as unknown as Readable, done };
 }
 
-export async function writePackageFile(session: Session, file: string, stem: (address: string) => Promise<StemSource>): Promise<void> {
+export async function writePackageFile(
+  session: Session,
+  file: string,
+  stem: (address: string) => Promise<StemSource>,
+): Promise<void> {
   const { stream, done } = packageStream(session, stem);
   await Promise.all([done, pipeline(stream, createWriteStream(file))]);
 }

@@ -31,8 +31,16 @@ export function checkEntryName(name: string): void {
 
 const open = (file: string): Promise<ZipFile> =>
   new Promise((resolve, reject) =>
-    yauzl.open(file, { lazyEntries: true, autoClose: false, decodeStrings: true, validateEntrySizes: true, strictFileNames: false }, (error, zip) =>
-      error ? reject(no(`It is no ZIP: ${error.message}.`)) : resolve(zip),
+    yauzl.open(
+      file,
+      {
+        lazyEntries: true,
+        autoClose: false,
+        decodeStrings: true,
+        validateEntrySizes: true,
+        strictFileNames: false,
+      },
+      (error, zip) => (error ? reject(no(`It is no ZIP: ${error.message}.`)) : resolve(zip)),
     ),
   );
 
@@ -42,20 +50,33 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   let total = 0;
   await new Promise<void>((resolve, reject) => {
     zip.on('error', (error: Error) => {
-      const climbing = /invalid relative path|absolute path|invalid characters in fileName/.test(error.message);
-      reject(no(climbing ? `The package holds a path that leads out of it (${error.message}). It was not opened.` : `The ZIP is damaged: ${error.message}.`));
+      const climbing = /invalid relative path|absolute path|invalid characters in fileName/.test(
+        error.message,
+      );
+      reject(
+        no(
+          climbing
+            ? `The package holds a path that leads out of it (${error.message}). It was not opened.`
+            : `The ZIP is damaged: ${error.message}.`,
+        ),
+      );
     });
     zip.on('end', resolve);
     zip.on('entry', (entry: Entry) => {
       try {
         checkEntryName(entry.fileName);
-        if (entries.size >= ZIP_LIMITS.entries) throw no(`The package holds more than ${ZIP_LIMITS.entries} files.`, 'size');
+        if (entries.size >= ZIP_LIMITS.entries)
+          throw no(`The package holds more than ${ZIP_LIMITS.entries} files.`, 'size');
         total += entry.uncompressedSize;
         const bomb =
-          entry.uncompressedSize > ZIP_LIMITS.freeBytes && entry.uncompressedSize > entry.compressedSize * ZIP_LIMITS.growth;
+          entry.uncompressedSize > ZIP_LIMITS.freeBytes &&
+          entry.uncompressedSize > entry.compressedSize * ZIP_LIMITS.growth;
         if (bomb || total > ZIP_LIMITS.totalBytes)
-          throw no(`\`${entry.fileName}\` would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is no recording. The package was not opened.`, 'size');
-        if ((entry.externalFileAttributes >>> 16 & 0o170000) === 0o120000)
+          throw no(
+            `\`${entry.fileName}\` would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is no recording. The package was not opened.`,
+            'size',
+          );
+        if (((entry.externalFileAttributes >>> 16) & 0o170000) === 0o120000)
           throw no(`The package holds \`${entry.fileName}\`, a link. It was not opened.`);
         if (!entry.fileName.endsWith('/')) entries.set(entry.fileName, entry);
         zip.readEntry();
@@ -70,7 +91,9 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
 
 const stream = (zip: ZipFile, entry: Entry): Promise<Readable> =>
   new Promise((resolve, reject) =>
-    zip.openReadStream(entry, (error, s) => (error ? reject(no(`\`${entry.fileName}\` cannot be unpacked: ${error.message}.`)) : resolve(s))),
+    zip.openReadStream(entry, (error, s) =>
+      error ? reject(no(`\`${entry.fileName}\` cannot be unpacked: ${error.message}.`)) : resolve(s),
+    ),
   );
 
 /** Stops a stream that gives more than was said. */
@@ -111,7 +134,8 @@ export async function openZip(file: string): Promise<OpenedZip> {
     has: (name) => entries.has(name),
     async text(name) {
       const e = entry(name);
-      if (e.uncompressedSize > ZIP_LIMITS.documentBytes) throw no(`\`${name}\` is larger than ${ZIP_LIMITS.documentBytes} bytes.`, 'size');
+      if (e.uncompressedSize > ZIP_LIMITS.documentBytes)
+        throw no(`\`${name}\` is larger than ${ZIP_LIMITS.documentBytes} bytes.`, 'size');
       const pieces: Buffer[] = [];
       const source = await stream(zip, e);
       await pipeline(source, atMost(ZIP_LIMITS.documentBytes, name), async (from) => {
@@ -123,7 +147,9 @@ export async function openZip(file: string): Promise<OpenedZip> {
       const e = entry(name);
       const to = join(folder, normalize(name));
       await mkdir(dirname(to), { recursive: true });
-      await pipeline(await stream(zip, e), atMost(e.uncompressedSize, name), createWriteStream(to)).catch(damaged(name));
+      await pipeline(await stream(zip, e), atMost(e.uncompressedSize, name), createWriteStream(to)).catch(
+        damaged(name),
+      );
       return to;
     },
     close: () => zip.close(),
@@ -131,5 +157,7 @@ export async function openZip(file: string): Promise<OpenedZip> {
 }
 
 const damaged = (name: string) => (error: unknown) => {
-  throw error instanceof Refusal ? error : no(`\`${name}\` is damaged in the ZIP: ${(error as Error).message}.`);
+  throw error instanceof Refusal
+    ? error
+    : no(`\`${name}\` is damaged in the ZIP: ${(error as Error).message}.`);
 };

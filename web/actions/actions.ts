@@ -42,11 +42,19 @@ export const useActions = defineStore('actions', () => {
   const renaming = ref<string | null>(null);
 
   /** What an action acts on: the picked strips, or the one that has the keyboard. */
-  const targets = () => (pick.picked.length ? pick.picked : pick.focus && session.strip(pick.focus.strip) ? [pick.focus.strip] : []);
+  const targets = () =>
+    pick.picked.length
+      ? pick.picked
+      : pick.focus && session.strip(pick.focus.strip)
+        ? [pick.focus.strip]
+        : [];
   const some = () => targets().length > 0;
   const named = (what: string, ids: readonly string[]) =>
-    ids.length === 1 ? `${what} ${stripOf(session.document!, ids[0]!).name || ids[0]}` : `${what} ${ids.length} strips`;
-  const none = (what: string) => notices.refused(`Nothing is picked. Click the names of the strips to ${what} first, or press X on them.`);
+    ids.length === 1
+      ? `${what} ${stripOf(session.document!, ids[0]!).name || ids[0]}`
+      : `${what} ${ids.length} strips`;
+  const none = (what: string) =>
+    notices.refused(`Nothing is picked. Click the names of the strips to ${what} first, or press X on them.`);
 
   function gatherPicked() {
     if (!some()) return none('gather');
@@ -81,18 +89,27 @@ export const useActions = defineStore('actions', () => {
   }
   const hiddenCount = computed(() => session.document?.strips.filter((s) => s.hidden).length ?? 0);
   function showHidden() {
-    session.change('show hidden strips', (s) => s.strips.filter((x) => x.hidden).map((x) => ({ type: 'strip.set', id: x.id, patch: { hidden: false } })));
+    session.change('show hidden strips', (s) =>
+      s.strips
+        .filter((x) => x.hidden)
+        .map((x) => ({ type: 'strip.set', id: x.id, patch: { hidden: false } })),
+    );
   }
 
   /** Opens a menu where a thing stands. */
   function openMenu(title: string, items: readonly MenuItem[], at: { x: number; y: number } | Element) {
-    const place = at instanceof Element ? { x: at.getBoundingClientRect().left, y: at.getBoundingClientRect().bottom } : at;
+    const place =
+      at instanceof Element
+        ? { x: at.getBoundingClientRect().left, y: at.getBoundingClientRect().bottom }
+        : at;
     menu.value = { ...place, title, items };
   }
   function outItems(ids: readonly string[]): MenuItem[] {
     const s = session.document!;
     const first = stripOf(s, ids[0]!);
-    const goals = s.strips.filter((x) => (x.kind === 'submix' || x.kind === 'return' || x.kind === 'output') && !ids.includes(x.id));
+    const goals = s.strips.filter(
+      (x) => (x.kind === 'submix' || x.kind === 'return' || x.kind === 'output') && !ids.includes(x.id),
+    );
     return [
       {
         label: 'Dry path on',
@@ -105,7 +122,9 @@ export const useActions = defineStore('actions', () => {
         checked: first.out.to === g.id,
         run: () =>
           session.change(`${named('out of', ids)} to ${g.name}`, () =>
-            ids.filter((id) => stripOf(s, id).kind !== 'output').map((id) => ({ type: 'strip.out', id, out: { to: g.id, on: true } })),
+            ids
+              .filter((id) => stripOf(s, id).kind !== 'output')
+              .map((id) => ({ type: 'strip.out', id, out: { to: g.id, on: true } })),
           ),
       })),
     ];
@@ -113,64 +132,286 @@ export const useActions = defineStore('actions', () => {
   function sendItems(ids: readonly string[]): MenuItem[] {
     const s = session.document!;
     const goals = s.strips.filter((x) => x.kind === 'return' && !(ids.length === 1 && ids[0] === x.id));
-    const taps: readonly [Tap, string][] = [['post', 'post-fader'], ['pre', 'pre-fader'], ['input', 'from the input']];
+    const taps: readonly [Tap, string][] = [
+      ['post', 'post-fader'],
+      ['pre', 'pre-fader'],
+      ['input', 'from the input'],
+    ];
     const items: MenuItem[] = goals.flatMap((g) =>
       taps.map(([tap, text]) => ({
         label: `${g.name || g.id}, ${text}`,
-        run: () => session.change(named(`send to ${g.name},`, ids), (d) => setSends(d, ids, g.id, { tap, on: true })),
+        run: () =>
+          session.change(named(`send to ${g.name},`, ids), (d) => setSends(d, ids, g.id, { tap, on: true })),
       })),
     );
     for (const g of goals)
       if (ids.some((id) => stripOf(s, id).sends.some((x) => x.to === g.id)))
-        items.push({ label: `Remove sends to ${g.name || g.id}`, danger: true, run: () => session.change(named(`no send to ${g.name},`, ids), (d) => removeSends(d, ids, g.id)) });
-    return items.length ? items : [{ label: 'There is no return yet: make one', keys: 'R', run: returnPicked }];
+        items.push({
+          label: `Remove sends to ${g.name || g.id}`,
+          danger: true,
+          run: () => session.change(named(`no send to ${g.name},`, ids), (d) => removeSends(d, ids, g.id)),
+        });
+    return items.length
+      ? items
+      : [{ label: 'There is no return yet: make one', keys: 'R', run: returnPicked }];
   }
   function colourItems(ids: readonly string[]): MenuItem[] {
     return FAMILIES.map((f) => ({
       label: f.name,
       run: () =>
-        session.change(named(`family ${f.name},`, ids), () => ids.map((id) => ({ type: 'strip.set', id, patch: { family: f.name, colour: f.colour } }))),
+        session.change(named(`family ${f.name},`, ids), () =>
+          ids.map((id) => ({ type: 'strip.set', id, patch: { family: f.name, colour: f.colour } })),
+        ),
     }));
   }
 
   const list: readonly Action[] = [
     { id: 'play', title: 'Play or stop', keys: 'Space', group: 'Transport', run: () => transport.toggle() },
-    { id: 'start', title: 'Go to the start', keys: 'Shift+Home', group: 'Transport', run: () => transport.locate(0) },
-    { id: 'loop', title: 'Loop the section at the playhead', keys: 'L', group: 'Transport', run: () => transport.toggleLoop() },
-    { id: 'back', title: 'Go back a second', keys: ',', group: 'Transport', run: () => transport.locate(transport.position - 1) },
-    { id: 'forth', title: 'Go on a second', keys: '.', group: 'Transport', run: () => transport.locate(transport.position + 1) },
-    { id: 'undo', title: 'Undo', keys: 'Ctrl+Z', group: 'Edit', enabled: () => session.undoLabel !== null, run: () => session.undo() },
-    { id: 'redo', title: 'Redo', keys: 'Ctrl+Shift+Z', group: 'Edit', enabled: () => session.redoLabel !== null, run: () => session.redo() },
-    { id: 'gather', title: 'Gather the picked strips into a new submix', keys: 'G', group: 'Strips', enabled: some, run: gatherPicked },
-    { id: 'return', title: 'New return, fed by the picked strips', keys: 'R', group: 'Strips', run: returnPicked },
-    { id: 'vca', title: 'Hold the picked strips by a new VCA', keys: 'V', group: 'Strips', enabled: some, run: vcaPicked },
-    { id: 'mute', title: 'Mute the picked strips', keys: 'M', group: 'Strips', enabled: some, run: () => toggle('mute', 'mute') },
-    { id: 'solo', title: 'Solo the picked strips', keys: 'S', group: 'Strips', enabled: some, run: () => toggle('solo', 'solo') },
-    { id: 'soloSafe', title: 'Make the picked strips solo-safe, or not', keys: 'Shift+S', group: 'Strips', enabled: some, run: () => toggle('soloSafe', 'solo-safe') },
-    { id: 'dry', title: 'Switch the dry path of the picked strips', keys: 'D', group: 'Strips', enabled: some, run: () => session.change(named('dry path of', targets()), (s) => toggleDryPath(s, targets().filter((id) => stripOf(s, id).kind !== 'output'))) },
-    { id: 'hide', title: 'Hide the picked strips', keys: 'H', group: 'Strips', enabled: some, run: () => { toggle('hidden', 'hide'); pick.none(); } },
-    { id: 'show', title: 'Show all hidden strips', keys: 'Shift+H', group: 'Strips', enabled: () => hiddenCount.value > 0, run: showHidden },
-    { id: 'rename', title: 'Rename the strip', keys: 'N', group: 'Strips', enabled: some, run: () => (renaming.value = targets().at(-1) ?? null) },
-    { id: 'remove', title: 'Remove the picked strips', keys: 'Shift+Delete', group: 'Strips', enabled: some, run: removePicked },
+    {
+      id: 'start',
+      title: 'Go to the start',
+      keys: 'Shift+Home',
+      group: 'Transport',
+      run: () => transport.locate(0),
+    },
+    {
+      id: 'loop',
+      title: 'Loop the section at the playhead',
+      keys: 'L',
+      group: 'Transport',
+      run: () => transport.toggleLoop(),
+    },
+    {
+      id: 'back',
+      title: 'Go back a second',
+      keys: ',',
+      group: 'Transport',
+      run: () => transport.locate(transport.position - 1),
+    },
+    {
+      id: 'forth',
+      title: 'Go on a second',
+      keys: '.',
+      group: 'Transport',
+      run: () => transport.locate(transport.position + 1),
+    },
+    {
+      id: 'undo',
+      title: 'Undo',
+      keys: 'Ctrl+Z',
+      group: 'Edit',
+      enabled: () => session.undoLabel !== null,
+      run: () => session.undo(),
+    },
+    {
+      id: 'redo',
+      title: 'Redo',
+      keys: 'Ctrl+Shift+Z',
+      group: 'Edit',
+      enabled: () => session.redoLabel !== null,
+      run: () => session.redo(),
+    },
+    {
+      id: 'gather',
+      title: 'Gather the picked strips into a new submix',
+      keys: 'G',
+      group: 'Strips',
+      enabled: some,
+      run: gatherPicked,
+    },
+    {
+      id: 'return',
+      title: 'New return, fed by the picked strips',
+      keys: 'R',
+      group: 'Strips',
+      run: returnPicked,
+    },
+    {
+      id: 'vca',
+      title: 'Hold the picked strips by a new VCA',
+      keys: 'V',
+      group: 'Strips',
+      enabled: some,
+      run: vcaPicked,
+    },
+    {
+      id: 'mute',
+      title: 'Mute the picked strips',
+      keys: 'M',
+      group: 'Strips',
+      enabled: some,
+      run: () => toggle('mute', 'mute'),
+    },
+    {
+      id: 'solo',
+      title: 'Solo the picked strips',
+      keys: 'S',
+      group: 'Strips',
+      enabled: some,
+      run: () => toggle('solo', 'solo'),
+    },
+    {
+      id: 'soloSafe',
+      title: 'Make the picked strips solo-safe, or not',
+      keys: 'Shift+S',
+      group: 'Strips',
+      enabled: some,
+      run: () => toggle('soloSafe', 'solo-safe'),
+    },
+    {
+      id: 'dry',
+      title: 'Switch the dry path of the picked strips',
+      keys: 'D',
+      group: 'Strips',
+      enabled: some,
+      run: () =>
+        session.change(named('dry path of', targets()), (s) =>
+          toggleDryPath(
+            s,
+            targets().filter((id) => stripOf(s, id).kind !== 'output'),
+          ),
+        ),
+    },
+    {
+      id: 'hide',
+      title: 'Hide the picked strips',
+      keys: 'H',
+      group: 'Strips',
+      enabled: some,
+      run: () => {
+        toggle('hidden', 'hide');
+        pick.none();
+      },
+    },
+    {
+      id: 'show',
+      title: 'Show all hidden strips',
+      keys: 'Shift+H',
+      group: 'Strips',
+      enabled: () => hiddenCount.value > 0,
+      run: showHidden,
+    },
+    {
+      id: 'rename',
+      title: 'Rename the strip',
+      keys: 'N',
+      group: 'Strips',
+      enabled: some,
+      run: () => (renaming.value = targets().at(-1) ?? null),
+    },
+    {
+      id: 'remove',
+      title: 'Remove the picked strips',
+      keys: 'Shift+Delete',
+      group: 'Strips',
+      enabled: some,
+      run: removePicked,
+    },
     { id: 'all', title: 'Pick all strips', keys: 'Ctrl+A', group: 'Strips', run: () => pick.all() },
     { id: 'nopick', title: 'Pick none', keys: 'Escape', group: 'Strips', run: () => pick.none() },
-    { id: 'placeAfter', title: 'New submixes stand after the last picked strip', keys: '', group: 'Strips', enabled: () => settings.placement !== 'after', run: () => (settings.placement = 'after') },
-    { id: 'placeEnd', title: 'New submixes stand at the end', keys: '', group: 'Strips', enabled: () => settings.placement !== 'end', run: () => (settings.placement = 'end') },
+    {
+      id: 'placeAfter',
+      title: 'New submixes stand after the last picked strip',
+      keys: '',
+      group: 'Strips',
+      enabled: () => settings.placement !== 'after',
+      run: () => (settings.placement = 'after'),
+    },
+    {
+      id: 'placeEnd',
+      title: 'New submixes stand at the end',
+      keys: '',
+      group: 'Strips',
+      enabled: () => settings.placement !== 'end',
+      run: () => (settings.placement = 'end'),
+    },
     { id: 'bankLeft', title: 'Surface: bank left', keys: '[', group: 'Surface', run: () => surface.bank(-1) },
-    { id: 'bankRight', title: 'Surface: bank right', keys: ']', group: 'Surface', run: () => surface.bank(1) },
-    { id: 'nudgeLeft', title: 'Surface: nudge left', keys: '{', group: 'Surface', run: () => surface.nudge(-1) },
-    { id: 'nudgeRight', title: 'Surface: nudge right', keys: '}', group: 'Surface', run: () => surface.nudge(1) },
-    { id: 'palette', title: 'Find a strip or an action', keys: 'Ctrl+K', group: 'View', run: () => (palette.value = true) },
-    { id: 'shortcuts', title: 'Show and change shortcuts', keys: '?', group: 'View', run: () => (shortcuts.value = true) },
-    { id: 'inspector', title: 'Open or close the inspector', keys: 'I', group: 'View', run: () => (settings.inspector = !settings.inspector) },
-    { id: 'theme', title: 'Night or day', keys: '', group: 'View', run: () => (settings.theme = settings.theme === 'night' ? 'day' : 'night') },
+    {
+      id: 'bankRight',
+      title: 'Surface: bank right',
+      keys: ']',
+      group: 'Surface',
+      run: () => surface.bank(1),
+    },
+    {
+      id: 'nudgeLeft',
+      title: 'Surface: nudge left',
+      keys: '{',
+      group: 'Surface',
+      run: () => surface.nudge(-1),
+    },
+    {
+      id: 'nudgeRight',
+      title: 'Surface: nudge right',
+      keys: '}',
+      group: 'Surface',
+      run: () => surface.nudge(1),
+    },
+    {
+      id: 'palette',
+      title: 'Find a strip or an action',
+      keys: 'Ctrl+K',
+      group: 'View',
+      run: () => (palette.value = true),
+    },
+    {
+      id: 'shortcuts',
+      title: 'Show and change shortcuts',
+      keys: '?',
+      group: 'View',
+      run: () => (shortcuts.value = true),
+    },
+    {
+      id: 'inspector',
+      title: 'Open or close the inspector',
+      keys: 'I',
+      group: 'View',
+      run: () => (settings.inspector = !settings.inspector),
+    },
+    {
+      id: 'theme',
+      title: 'Night or day',
+      keys: '',
+      group: 'View',
+      run: () => (settings.theme = settings.theme === 'night' ? 'day' : 'night'),
+    },
     { id: 'slim', title: 'Slim columns', keys: '', group: 'View', run: () => (settings.columns = 'slim') },
-    { id: 'regular', title: 'Regular columns', keys: '', group: 'View', run: () => (settings.columns = 'regular') },
+    {
+      id: 'regular',
+      title: 'Regular columns',
+      keys: '',
+      group: 'View',
+      run: () => (settings.columns = 'regular'),
+    },
     { id: 'wide', title: 'Wide columns', keys: '', group: 'View', run: () => (settings.columns = 'wide') },
-    { id: 'sheet', title: 'Go to the Sheet', keys: '1', group: 'View', run: () => void router.push({ name: 'sheet' }) },
-    { id: 'surface', title: 'Go to the Surface', keys: '2', group: 'View', run: () => void router.push({ name: 'surface' }) },
-    { id: 'print', title: 'Go to Print', keys: '3', group: 'View', run: () => void router.push({ name: 'print' }) },
-    { id: 'sessions', title: 'Close the session', keys: '', group: 'View', run: () => void router.push({ name: 'sessions' }) },
+    {
+      id: 'sheet',
+      title: 'Go to the Sheet',
+      keys: '1',
+      group: 'View',
+      run: () => void router.push({ name: 'sheet' }),
+    },
+    {
+      id: 'surface',
+      title: 'Go to the Surface',
+      keys: '2',
+      group: 'View',
+      run: () => void router.push({ name: 'surface' }),
+    },
+    {
+      id: 'print',
+      title: 'Go to Print',
+      keys: '3',
+      group: 'View',
+      run: () => void router.push({ name: 'print' }),
+    },
+    {
+      id: 'sessions',
+      title: 'Close the session',
+      keys: '',
+      group: 'View',
+      run: () => void router.push({ name: 'sessions' }),
+    },
   ];
   const byId = new Map(list.map((a) => [a.id, a]));
   const keysOf = (id: string) => settings.shortcuts[id] ?? byId.get(id)?.keys ?? '';
@@ -185,7 +426,26 @@ export const useActions = defineStore('actions', () => {
   }
 
   return {
-    list, byId, keysOf, press, palette, shortcuts, menu, renaming, targets, hiddenCount,
-    openMenu, outItems, sendItems, colourItems, gatherPicked, returnPicked, vcaPicked, removePicked, showHidden, reveal, named,
+    list,
+    byId,
+    keysOf,
+    press,
+    palette,
+    shortcuts,
+    menu,
+    renaming,
+    targets,
+    hiddenCount,
+    openMenu,
+    outItems,
+    sendItems,
+    colourItems,
+    gatherPicked,
+    returnPicked,
+    vcaPicked,
+    removePicked,
+    showHidden,
+    reveal,
+    named,
   };
 });

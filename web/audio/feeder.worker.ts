@@ -1,6 +1,17 @@
 /// <reference lib="webworker" />
+import pLimit from 'p-limit';
 import { fitChannels } from '../../engine/print';
-import { CONTROL, ringFrom, ringNext, ringViews, RING_FRAMES, songAt, untilJump, type Cue, type RingViews } from './shared';
+import {
+  CONTROL,
+  ringFrom,
+  ringNext,
+  ringViews,
+  RING_FRAMES,
+  songAt,
+  untilJump,
+  type Cue,
+  type RingViews,
+} from './shared';
 import { fetchPiece, PIECE_FRAMES } from './stemFetch';
 
 /** A source strip and the ring that it plays from. */
@@ -21,6 +32,8 @@ export type FeederMessage =
 const READY_FRAMES = 6144;
 /** Fetches under way at once; the browser keeps room for edits. */
 const AT_ONCE = 4;
+/** How far beyond the rings pieces are looked for. */
+const AHEAD = [PIECE_FRAMES / 4, PIECE_FRAMES / 2];
 
 interface Feed extends FeedSource {
   readonly views: RingViews;
@@ -32,37 +45,23 @@ let generation = 0;
 let cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
 /** Pieces of stems by `stem piece`; only those near the playhead are held. */
 const pieces = new Map<string, Float32Array[] | 'coming'>();
-const queue: { key: string; stem: string; piece: number; channels: number }[] = [];
-let fetching = 0;
+const fetches = pLimit(AT_ONCE);
 
 function want(feed: Feed, piece: number) {
   const key = `${feed.stem} ${piece}`;
   if (pieces.has(key)) return;
   pieces.set(key, 'coming');
-  queue.push({ key, stem: feed.stem!, piece, channels: feed.stemChannels });
-  pump();
-}
-
-function pump() {
-  while (fetching < AT_ONCE && queue.length) {
-    const job = queue.shift()!;
-    fetching++;
-    fetchPiece(job.stem, job.piece, job.channels)
-      .then(
-        (audio) => {
-          if (pieces.get(job.key) === 'coming') pieces.set(job.key, audio);
-        },
-        () => {
-          // The server is away: it is asked again at the next turn.
-          pieces.delete(job.key);
-        },
-      )
-      .finally(() => {
-        fetching--;
-        pump();
-        fill();
-      });
-  }
+  fetches(() => fetchPiece(feed.stem!, piece, feed.stemChannels))
+    .then(
+      (audio) => {
+        if (pieces.get(key) === 'coming') pieces.set(key, audio);
+      },
+      () => {
+        // The server is away: it is asked again at the next turn.
+        pieces.delete(key);
+      },
+    )
+    .finally(fill);
 }
 
 /** Writes what is there into the rings, and asks for what is not. */
@@ -83,9 +82,16 @@ function fill() {
       Atomics.store(head, ringNext(parity), next);
     }
     const until = clock + RING_FRAMES - 512;
+    // Held as long as the ring is filled from it, also while the ring is full.
+    if (feed.stem !== null) needed.add(`${feed.stem} ${Math.floor(songAt(cue, next) / PIECE_FRAMES)}`);
     while (next < until) {
       const song = songAt(cue, next);
-      const n = Math.min(until - next, RING_FRAMES - (next % RING_FRAMES), untilJump(cue, next), PIECE_FRAMES - (song % PIECE_FRAMES));
+      const n = Math.min(
+        until - next,
+        RING_FRAMES - (next % RING_FRAMES),
+        untilJump(cue, next),
+        PIECE_FRAMES - (song % PIECE_FRAMES),
+      );
       const at = next % RING_FRAMES;
       const rings = feed.views.audio[parity]!;
       if (feed.stem === null || song >= feed.stemFrames) {
@@ -93,14 +99,16 @@ function fill() {
       } else {
         const piece = Math.floor(song / PIECE_FRAMES);
         const key = `${feed.stem} ${piece}`;
-        needed.add(key);
         const audio = pieces.get(key);
         if (!audio || audio === 'coming') {
           want(feed, piece);
           break;
         }
         const from = song % PIECE_FRAMES;
-        const fitted = fitChannels(audio.map((c) => c.subarray(from, from + n)), feed.channels);
+        const fitted = fitChannels(
+          audio.map((c) => c.subarray(from, from + n)),
+          feed.channels,
+        );
         rings.forEach((ring, c) => {
           const part = fitted[c]!;
           ring.set(part, at);
@@ -111,9 +119,10 @@ function fill() {
       Atomics.store(head, ringNext(parity), next);
     }
     least = Math.min(least, next - clock);
-    // The piece after this one is fetched before it is needed.
-    const ahead = songAt(cue, next + PIECE_FRAMES / 2);
-    if (feed.stem !== null && ahead < feed.stemFrames) {
+    // Pieces are fetched before they are needed, also those behind a jump of the loop.
+    for (const frames of AHEAD) {
+      const ahead = songAt(cue, next + frames);
+      if (feed.stem === null || ahead >= feed.stemFrames) continue;
       const piece = Math.floor(ahead / PIECE_FRAMES);
       needed.add(`${feed.stem} ${piece}`);
       if (started) want(feed, piece);
@@ -135,13 +144,15 @@ self.onmessage = ({ data }: MessageEvent<FeederMessage>) => {
     const known = new Map(feeds.map((f) => [f.strip, f]));
     feeds = data.sources.map((s) => {
       const old = known.get(s.strip);
-      return old && old.ring === s.ring && old.stem === s.stem ? old : { ...s, views: ringViews(s.ring, s.channels) };
+      return old && old.ring === s.ring && old.stem === s.stem
+        ? old
+        : { ...s, views: ringViews(s.ring, s.channels) };
     });
     fill();
   } else {
     generation = data.generation;
     cue = data.cue;
-    queue.length = 0;
+    fetches.clearQueue();
     for (const [key, piece] of pieces) if (piece === 'coming') pieces.delete(key);
     for (const feed of feeds) {
       Atomics.store(feed.views.head, ringFrom(generation & 1), 0);

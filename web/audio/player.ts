@@ -94,13 +94,24 @@ export class Player {
   }
 
   private async setUp() {
-    if (!globalThis.crossOriginIsolated) throw new Error('This page is not isolated, so it has no shared memory to play from. Open Zonula at the address that it printed.');
+    if (!globalThis.crossOriginIsolated)
+      throw new Error(
+        'This page is not isolated, so it has no shared memory to play from. Open Zonula at the address that it printed.',
+      );
     const session = this.session;
     if (!session) return;
     const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: 'interactive' });
     const [module] = await Promise.all([loadEngine(), context.audioWorklet.addModule(workletUrl)]);
-    const processorOptions: WorkletOptions = { module, control: this.controlMemory, meters: this.meterMemory };
-    const node = new AudioWorkletNode(context, 'zonula-engine', { numberOfInputs: 0, outputChannelCount: [2], processorOptions });
+    const processorOptions: WorkletOptions = {
+      module,
+      control: this.controlMemory,
+      meters: this.meterMemory,
+    };
+    const node = new AudioWorkletNode(context, 'zonula-engine', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions,
+    });
     node.connect(context.destination);
     this.feeder = new FeederWorker();
     this.feed({ type: 'start', control: this.controlMemory });
@@ -164,7 +175,8 @@ export class Player {
   async roll(cue: Cue): Promise<void> {
     await this.start();
     if (this.context?.state !== 'running') await this.context?.resume();
-    this.generation++;
+    // Two sets of rings take turns: what plays keeps its own, also when cues follow each other before one is taken up.
+    this.generation += this.cued ? 1 : 2;
     this.feed({ type: 'cue', generation: this.generation, cue });
     this.tell({ type: 'roll', generation: this.generation });
   }

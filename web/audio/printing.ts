@@ -14,7 +14,11 @@ export interface PrintedFile {
 }
 
 /** Runs a job in a worker of its own; `signal` stops it. @throws Error with the worker's reason */
-async function work(job: Omit<PrintJob, 'module'>, each: (m: PrintMessage) => void, signal?: AbortSignal): Promise<void> {
+async function work(
+  job: Omit<PrintJob, 'module'>,
+  each: (m: PrintMessage) => void,
+  signal?: AbortSignal,
+): Promise<void> {
   const module = await loadEngine();
   signal?.throwIfAborted();
   const worker = new PrintWorker();
@@ -53,13 +57,23 @@ export async function printStrips(
       let peak = files.get(m.strip)?.peak ?? 0;
       for (const v of m.audio) peak = Math.max(peak, Math.abs(v));
       const parts = files.get(m.strip)?.parts;
-      files.set(m.strip, { channels: m.channels, peak, parts: new Blob([...(parts ? [parts] : []), floatBytes(m.audio) as Uint8Array<ArrayBuffer>]) });
+      files.set(m.strip, {
+        channels: m.channels,
+        peak,
+        parts: new Blob([...(parts ? [parts] : []), floatBytes(m.audio) as Uint8Array<ArrayBuffer>]),
+      });
     },
     signal,
   );
   return strips.map((strip) => {
     const { channels, parts, peak } = files.get(strip)!;
-    return { strip, channels, frames, peak, file: new Blob([floatWavHeader(channels, session.sampleRate, frames), parts], { type: 'audio/wav' }) };
+    return {
+      strip,
+      channels,
+      frames,
+      peak,
+      file: new Blob([floatWavHeader(channels, session.sampleRate, frames), parts], { type: 'audio/wav' }),
+    };
   });
 }
 

@@ -41,7 +41,11 @@ export interface RingViews {
 export const ringViews = (memory: SharedArrayBuffer, channels: number): RingViews => ({
   head: new Int32Array(memory, 0, RING_WORDS),
   audio: [0, 1].map((set) =>
-    Array.from({ length: channels }, (_, c) => new Float32Array(memory, RING_WORDS * 4 + (set * channels + c) * RING_FRAMES * 4, RING_FRAMES)),
+    Array.from(
+      { length: channels },
+      (_, c) =>
+        new Float32Array(memory, RING_WORDS * 4 + (set * channels + c) * RING_FRAMES * 4, RING_FRAMES),
+    ),
   ),
 });
 export const ringFrom = (parity: number) => parity * 2;

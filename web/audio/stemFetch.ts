@@ -4,8 +4,16 @@ import { planar } from '../../engine/print';
 export const PIECE_FRAMES = 65536;
 
 /** A piece of a stem from the server: its channels. */
-export async function fetchPiece(stem: string, piece: number, channels: number, signal?: AbortSignal): Promise<Float32Array[]> {
-  const response = await fetch(`/api/stems/${stem}/pcm?start=${piece * PIECE_FRAMES}&frames=${PIECE_FRAMES}`, { signal });
+export async function fetchPiece(
+  stem: string,
+  piece: number,
+  channels: number,
+  signal?: AbortSignal,
+): Promise<Float32Array[]> {
+  const response = await fetch(
+    `/api/stems/${stem}/pcm?start=${piece * PIECE_FRAMES}&frames=${PIECE_FRAMES}`,
+    { signal },
+  );
   if (!response.ok) throw new Error(`The stem could not be fetched: the server answered ${response.status}.`);
   return planar(new Float32Array(await response.arrayBuffer()), channels);
 }

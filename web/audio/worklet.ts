@@ -1,7 +1,17 @@
 import { BLOCK, METER_FLOATS } from '../../core/plan/layout';
 import type { Plan } from '../../core/plan/plan';
 import { Engine } from '../../engine/engine';
-import { CONTROL, METER_SLOT_FLOATS, ringFrom, ringNext, ringViews, RING_FRAMES, songAt, type Cue, type RingViews } from './shared';
+import {
+  CONTROL,
+  METER_SLOT_FLOATS,
+  ringFrom,
+  ringNext,
+  ringViews,
+  RING_FRAMES,
+  songAt,
+  type Cue,
+  type RingViews,
+} from './shared';
 
 declare const registerProcessor: (name: string, processor: unknown) => void;
 declare const sampleRate: number;
@@ -15,7 +25,12 @@ export interface WorkletSource {
   readonly ring: SharedArrayBuffer;
 }
 export type WorkletMessage =
-  | { readonly type: 'plan'; readonly plan: Plan; readonly sources: readonly WorkletSource[]; readonly slots: Readonly<Record<string, number>> }
+  | {
+      readonly type: 'plan';
+      readonly plan: Plan;
+      readonly sources: readonly WorkletSource[];
+      readonly slots: Readonly<Record<string, number>>;
+    }
   | { readonly type: 'steer'; readonly targets: Float32Array }
   | { readonly type: 'roll'; readonly generation: number }
   | { readonly type: 'halt' }
@@ -89,13 +104,18 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** Where the level goes in this block: to silence before another generation begins, up when it has. */
   private turn(): number {
     if (this.playing === this.wanted) return this.playing === 0 ? 0 : 1;
-    if (this.wanted !== 0 && Atomics.load(this.control, CONTROL.ready) !== this.wanted) return this.playing === 0 ? 0 : 1;
+    if (this.wanted !== 0 && Atomics.load(this.control, CONTROL.ready) !== this.wanted)
+      return this.playing === 0 ? 0 : 1;
     if (this.level > 0) return 0;
     this.playing = this.wanted;
     this.clock = 0;
     if (this.playing === 0) return 0;
     const base = CONTROL.cues + (this.playing & 1) * 3;
-    this.cue = { start: this.control[base]!, loopStart: this.control[base + 1]!, loopEnd: this.control[base + 2]! };
+    this.cue = {
+      start: this.control[base]!,
+      loopStart: this.control[base + 1]!,
+      loopEnd: this.control[base + 2]!,
+    };
     return 1;
   }
 
@@ -118,7 +138,8 @@ class EngineProcessor extends AudioWorkletProcessor {
           continue;
         }
         input.set(views.audio[parity]![c]!.subarray(at, at + BLOCK));
-        if (from !== 1 || to !== 1) for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
+        if (from !== 1 || to !== 1)
+          for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
       }
     }
     if (late) Atomics.add(this.control, CONTROL.dropouts, 1);
@@ -155,7 +176,11 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
     this.spent += now() - begun;
     if (++this.counted === LOAD_BLOCKS) {
-      Atomics.store(this.control, CONTROL.load, Math.round((this.spent / ((LOAD_BLOCKS * BLOCK * 1000) / sampleRate)) * 1000));
+      Atomics.store(
+        this.control,
+        CONTROL.load,
+        Math.round((this.spent / ((LOAD_BLOCKS * BLOCK * 1000) / sampleRate)) * 1000),
+      );
       this.spent = this.counted = 0;
     }
     return true;

@@ -7,7 +7,9 @@ const stems = useStemImport();
 <template>
   <section v-if="stems.jobs.length" class="panel import" role="status" aria-label="Files coming in">
     <header>
-      <b v-if="stems.busy">Bringing in {{ stems.jobs.length }} {{ stems.jobs.length === 1 ? 'file' : 'files' }}</b>
+      <b v-if="stems.busy"
+        >Bringing in {{ stems.jobs.length }} {{ stems.jobs.length === 1 ? 'file' : 'files' }}</b
+      >
       <b v-else>{{ stems.done }} came in, {{ stems.refused.length }} refused</b>
       <button v-if="stems.busy" class="plain boxed" @click="stems.stop">Stop</button>
       <button v-else class="plain boxed" @click="stems.clear">Close</button>

@@ -16,12 +16,24 @@ const props = defineProps<{
   spoken?: string;
   read: (text: string) => number | null | undefined;
 }>();
-const emit = defineEmits<{ live: [value: number]; land: [value: number]; settle: [value: number]; typed: [value: number | null] }>();
+const emit = defineEmits<{
+  live: [value: number];
+  land: [value: number];
+  settle: [value: number];
+  typed: [value: number | null];
+}>();
 
-const clamp = (v: number) => Math.max(props.min, Math.min(props.max, Math.round(v / props.step) * props.step));
-const toTravel = (v: number) => (props.law === 'log' ? Math.log(v / props.min) / Math.log(props.max / props.min) : (v - props.min) / (props.max - props.min));
-const fromTravel = (t: number) => (props.law === 'log' ? props.min * (props.max / props.min) ** t : props.min + t * (props.max - props.min));
-const travel = computed(() => Math.max(0, Math.min(1, toTravel(Math.max(props.min, Math.min(props.max, props.value))))));
+const clamp = (v: number) =>
+  Math.max(props.min, Math.min(props.max, Math.round(v / props.step) * props.step));
+const toTravel = (v: number) =>
+  props.law === 'log'
+    ? Math.log(v / props.min) / Math.log(props.max / props.min)
+    : (v - props.min) / (props.max - props.min);
+const fromTravel = (t: number) =>
+  props.law === 'log' ? props.min * (props.max / props.min) ** t : props.min + t * (props.max - props.min);
+const travel = computed(() =>
+  Math.max(0, Math.min(1, toTravel(Math.max(props.min, Math.min(props.max, props.value))))),
+);
 const zero = computed(() => Math.max(0, Math.min(1, toTravel(Math.max(props.min, props.default)))));
 
 const drag = ref<{ x: number; from: number; width: number; now: number; moved: boolean } | null>(null);
@@ -35,7 +47,11 @@ function move(e: PointerEvent) {
   if (!drag.value || e.clientX === drag.value.x) return;
   const fine = e.shiftKey ? 0.1 : 1;
   drag.value.moved = true;
-  drag.value.now = clamp(fromTravel(Math.max(0, Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine))));
+  drag.value.now = clamp(
+    fromTravel(
+      Math.max(0, Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine)),
+    ),
+  );
   emit('live', drag.value.now);
 }
 function up() {
@@ -44,8 +60,12 @@ function up() {
 }
 function key(e: KeyboardEvent) {
   const fine = e.shiftKey;
-  const stepped = (way: number) => (props.law === 'log' && !fine ? clamp(fromTravel(travel.value + way * 0.02)) : clamp(props.value + way * props.step * (fine ? 1 : 5)));
-  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=') emit('settle', stepped(1));
+  const stepped = (way: number) =>
+    props.law === 'log' && !fine
+      ? clamp(fromTravel(travel.value + way * 0.02))
+      : clamp(props.value + way * props.step * (fine ? 1 : 5));
+  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=')
+    emit('settle', stepped(1));
   else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') emit('settle', stepped(-1));
   else if (e.key === 'Backspace') emit('typed', props.default);
   else if (e.key === 'Home') emit('settle', props.min);
@@ -86,7 +106,10 @@ function typed(e: KeyboardEvent) {
       @dblclick="emit('typed', props.default)"
       @keydown="key"
     >
-      <i class="rail" /><i class="fill" :style="{ left: `${Math.min(zero, travel) * 100}%`, width: `${Math.abs(travel - zero) * 100}%` }" />
+      <i class="rail" /><i
+        class="fill"
+        :style="{ left: `${Math.min(zero, travel) * 100}%`, width: `${Math.abs(travel - zero) * 100}%` }"
+      />
       <i class="mark" :style="{ left: `${travel * 100}%` }" />
     </div>
     <input
@@ -102,7 +125,15 @@ function typed(e: KeyboardEvent) {
       @keydown.stop
       @blur="typing = false"
     />
-    <button v-else class="plain value mono" :aria-label="`${label}: ${text}, type a value`" tabindex="-1" @click="typing = true">{{ text }}</button>
+    <button
+      v-else
+      class="plain value mono"
+      :aria-label="`${label}: ${text}, type a value`"
+      tabindex="-1"
+      @click="typing = true"
+    >
+      {{ text }}
+    </button>
   </div>
 </template>
 

@@ -29,7 +29,12 @@ function choose(item: MenuItem) {
 </script>
 
 <template>
-  <v-menu :model-value="menu !== null" :target="menu ? [menu.x, menu.y] : undefined" :transition="false" @update:model-value="$event || emit('close')">
+  <v-menu
+    :model-value="menu !== null"
+    :target="menu ? [menu.x, menu.y] : undefined"
+    :transition="false"
+    @update:model-value="$event || emit('close')"
+  >
     <div v-if="menu" ref="list" class="panel pop" role="menu" :aria-label="menu.title" @keydown="key">
       <div class="title soft">{{ menu.title }}</div>
       <button
@@ -42,7 +47,10 @@ function choose(item: MenuItem) {
         :disabled="item.disabled"
         @click="choose(item)"
       >
-        <span><span class="check">{{ item.checked ? '✓' : '' }}</span>{{ item.label }}</span>
+        <span
+          ><span class="check">{{ item.checked ? '✓' : '' }}</span
+          >{{ item.label }}</span
+        >
         <kbd v-if="item.keys">{{ item.keys }}</kbd>
       </button>
     </div>

@@ -26,7 +26,14 @@ export const useStemImport = defineStore('stemImport', () => {
 
   const done = computed(() => jobs.value.filter((j) => j.state === 'done').length);
   const refused = computed(() => jobs.value.filter((j) => j.state === 'refused'));
-  const share = computed(() => (jobs.value.length ? jobs.value.reduce((sum, j) => sum + (j.state === 'sending' ? j.share : j.state === 'waiting' ? 0 : 1), 0) / jobs.value.length : 0));
+  const share = computed(() =>
+    jobs.value.length
+      ? jobs.value.reduce(
+          (sum, j) => sum + (j.state === 'sending' ? j.share : j.state === 'waiting' ? 0 : 1),
+          0,
+        ) / jobs.value.length
+      : 0,
+  );
 
   function set(i: number, change: Partial<ImportJob>) {
     jobs.value = jobs.value.map((j, k) => (k === i ? { ...j, ...change } : j));
@@ -34,7 +41,8 @@ export const useStemImport = defineStore('stemImport', () => {
 
   async function bring(files: readonly File[]): Promise<void> {
     if (!session.document || files.length === 0) return;
-    if (busy.value) return notices.refused('Files are still coming in. Wait for them, or stop them, and drop these again.');
+    if (busy.value)
+      return notices.refused('Files are still coming in. Wait for them, or stop them, and drop these again.');
     const rate = session.document.sampleRate;
     jobs.value = files.map((f) => ({ name: f.name, state: 'waiting', share: 0, reason: '' }));
     busy.value = true;
@@ -64,7 +72,10 @@ export const useStemImport = defineStore('stemImport', () => {
     await Promise.all(Array.from({ length: AT_ONCE }, worker));
     const good = stems.filter((s): s is ImportedStem => s !== null);
     if (good.length && session.document) {
-      session.change(good.length === 1 ? `bring in ${good[0]!.fileName}` : `bring in ${good.length} stems`, (d) => addSources(d, good));
+      session.change(
+        good.length === 1 ? `bring in ${good[0]!.fileName}` : `bring in ${good.length} stems`,
+        (d) => addSources(d, good),
+      );
     }
     busy.value = false;
     if (refused.value.length === 0) {

@@ -19,5 +19,10 @@ export const useNotices = defineStore('notices', () => {
     list.value = [...list.value.filter((n) => n.text !== text).slice(-3), notice];
     setTimeout(() => close(notice.id), kind === 'done' ? 4000 : 12000);
   };
-  return { list, close, done: (text: string) => say('done', text), refused: (error: unknown) => say('refused', error instanceof Error ? error.message : String(error)) };
+  return {
+    list,
+    close,
+    done: (text: string) => say('done', text),
+    refused: (error: unknown) => say('refused', error instanceof Error ? error.message : String(error)),
+  };
 });

@@ -23,7 +23,9 @@ export const usePick = defineStore('pick', () => {
   /** The strip that the inspector shows: the last one picked, or the one with the keyboard. */
   const shown = computed(() => {
     if (anchor.value && chosen.value.has(anchor.value) && session.strip(anchor.value)) return anchor.value;
-    return picked.value.at(-1) ?? (focus.value && session.strip(focus.value.strip) ? focus.value.strip : null);
+    return (
+      picked.value.at(-1) ?? (focus.value && session.strip(focus.value.strip) ? focus.value.strip : null)
+    );
   });
 
   function only(id: string) {
@@ -54,7 +56,8 @@ export const usePick = defineStore('pick', () => {
     insert.value = null;
   };
   /** What a change on this strip acts on: the picked ones where it is one of them, else it alone. */
-  const group = (id: string, alone = false): readonly string[] => (!alone && chosen.value.has(id) ? picked.value : [id]);
+  const group = (id: string, alone = false): readonly string[] =>
+    !alone && chosen.value.has(id) ? picked.value : [id];
 
   return { chosen, anchor, focus, insert, order, picked, shown, only, toggle, range, set, all, none, group };
 });

@@ -88,7 +88,9 @@ export const useSession = defineStore('session', () => {
 
   /** Facts of stems that another window has brought in. */
   async function learnStems() {
-    const missing = (document.value?.strips ?? []).map((s) => s.stem).filter((s): s is string => s !== null && !(s in stems.value));
+    const missing = (document.value?.strips ?? [])
+      .map((s) => s.stem)
+      .filter((s): s is string => s !== null && !(s in stems.value));
     for (const stem of new Set(missing)) {
       const info = await ask<StemInfo>('GET', `/stems/${stem}`).catch(() => null);
       if (info) stems.value = { ...stems.value, [stem]: info };
@@ -112,14 +114,19 @@ export const useSession = defineStore('session', () => {
       try {
         next = edit(next, change);
       } catch (error) {
-        notices.refused(`“${change.label}” could not be sent before, and no longer fits: ${(error as Error).message}`);
+        notices.refused(
+          `“${change.label}” could not be sent before, and no longer fits: ${(error as Error).message}`,
+        );
       }
     }
     setLedger(next);
     sync = new SessionSync(
       session,
       {
-        next: () => (ledger.value?.pending[0] ? { change: ledger.value.pending[0], revision: ledger.value.revision } : null),
+        next: () =>
+          ledger.value?.pending[0]
+            ? { change: ledger.value.pending[0], revision: ledger.value.revision }
+            : null,
         kept: (change) => take([change]),
         missed: take,
         refused(change, error) {
@@ -218,7 +225,10 @@ export const useSession = defineStore('session', () => {
     live(gesture, null);
   }
 
-  const settling = new Map<string, { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }>();
+  const settling = new Map<
+    string,
+    { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }
+  >();
   /** Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment. */
   function settle(gesture: string, label: string, commands: readonly Command[]) {
     const before = settling.get(gesture);
@@ -248,7 +258,28 @@ export const useSession = defineStore('session', () => {
   }
 
   return {
-    id, ledger, document, shown, audible, stems, addStem, syncState, unsent, gone, undoLabel, redoLabel,
-    strip, open, close, commit, change, perform, live, land, settle, undo, redo,
+    id,
+    ledger,
+    document,
+    shown,
+    audible,
+    stems,
+    addStem,
+    syncState,
+    unsent,
+    gone,
+    undoLabel,
+    redoLabel,
+    strip,
+    open,
+    close,
+    commit,
+    change,
+    perform,
+    live,
+    land,
+    settle,
+    undo,
+    redo,
   };
 });

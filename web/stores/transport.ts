@@ -24,7 +24,9 @@ export const useTransport = defineStore('transport', () => {
   const length = computed(() => {
     const document = session.document;
     if (!document) return 0;
-    const stems = document.strips.map((s) => (s.stem && session.stems[s.stem] ? session.stems[s.stem]!.frames / document.sampleRate : 0));
+    const stems = document.strips.map((s) =>
+      s.stem && session.stems[s.stem] ? session.stems[s.stem]!.frames / document.sampleRate : 0,
+    );
     return Math.max(0, ...stems, ...document.sections.map((s) => s.end));
   });
 
@@ -110,7 +112,8 @@ export const useTransport = defineStore('transport', () => {
     loop.value = span && span.end - span.start >= 0.05 ? span : null;
     looping.value = on && loop.value !== null;
     if (wished) {
-      if (looping.value && (position.value < loop.value!.start || position.value >= loop.value!.end)) position.value = loop.value!.start;
+      if (looping.value && (position.value < loop.value!.start || position.value >= loop.value!.end))
+        position.value = loop.value!.start;
       void roll();
     }
   }
@@ -123,7 +126,23 @@ export const useTransport = defineStore('transport', () => {
   }
 
   return {
-    player, rolling, waiting, position, loop, looping, load, dropouts, length, rate,
-    attach, detach, play, stop, toggle, locate, setLoop, toggleLoop,
+    player,
+    rolling,
+    waiting,
+    position,
+    loop,
+    looping,
+    load,
+    dropouts,
+    length,
+    rate,
+    attach,
+    detach,
+    play,
+    stop,
+    toggle,
+    locate,
+    setLoop,
+    toggleLoop,
   };
 });

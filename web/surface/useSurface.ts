@@ -2,7 +2,16 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
 import { validProfile, type SurfaceProfile } from '../../core/surface/profile';
 import simulatedProfile from '../../core/surface/profiles/simulatedDesk.json';
-import { feedback, moveWindow, receive, SURFACE_START, surfaceStrips, windowOf, type SurfaceAction, type SurfaceState } from '../../core/surface/surface';
+import {
+  feedback,
+  moveWindow,
+  receive,
+  SURFACE_START,
+  surfaceStrips,
+  windowOf,
+  type SurfaceAction,
+  type SurfaceState,
+} from '../../core/surface/surface';
 import { useNotices } from '../stores/notices';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
@@ -108,14 +117,20 @@ export const useSurface = defineStore('surface', () => {
 
   function shift(by: number) {
     if (!session.shown) return;
-    for (const c of connections) c.state = { ...c.state, first: moveWindow(session.shown, c.state.first, by === 1 || by === -1 ? by : by, c.profile) };
+    for (const c of connections)
+      c.state = {
+        ...c.state,
+        first: moveWindow(session.shown, c.state.first, by === 1 || by === -1 ? by : by, c.profile),
+      };
     first.value = simulated.state.first;
     refresh();
   }
   const bank = (way: 1 | -1) => shift(way * profile.width);
   const nudge = (way: 1 | -1) => shift(way);
 
-  const shownStrips = computed(() => (session.shown ? windowOf(session.shown, { first: first.value }, profile) : []));
+  const shownStrips = computed(() =>
+    session.shown ? windowOf(session.shown, { first: first.value }, profile) : [],
+  );
   const total = computed(() => (session.shown ? surfaceStrips(session.shown).length : 0));
 
   /** Starts anew for another session. */
@@ -131,7 +146,10 @@ export const useSurface = defineStore('surface', () => {
   const midiAsked = ref(false);
   const ports = computed(() => {
     void midiAsked.value;
-    return { inputs: [...(midi.value?.inputs.values() ?? [])], outputs: [...(midi.value?.outputs.values() ?? [])] };
+    return {
+      inputs: [...(midi.value?.inputs.values() ?? [])],
+      outputs: [...(midi.value?.outputs.values() ?? [])],
+    };
   });
   const midiOffered = typeof navigator !== 'undefined' && 'requestMIDIAccess' in navigator;
 
@@ -171,5 +189,23 @@ export const useSurface = defineStore('surface', () => {
     if (at >= 0) connections.splice(at, 1)[0]!.close();
   }
 
-  return { desk, profile, connections, monitor, first, total, shownStrips, bank, nudge, reset, refresh, midiOffered, midi, ports, askMidi, connect, disconnect };
+  return {
+    desk,
+    profile,
+    connections,
+    monitor,
+    first,
+    total,
+    shownStrips,
+    bank,
+    nudge,
+    reset,
+    refresh,
+    midiOffered,
+    midi,
+    ports,
+    askMidi,
+    connect,
+    disconnect,
+  };
 });

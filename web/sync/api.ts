@@ -15,8 +15,15 @@ export class ServerError extends Error {
 }
 
 export async function failure(response: Response): Promise<ServerError> {
-  const body = (await response.json().catch(() => null)) as { error: { code: string; message: string; missed?: unknown } } | null;
-  return new ServerError(response.status, body?.error.code ?? 'unknown', body?.error.message ?? `The server answered ${response.status}.`, body);
+  const body = (await response.json().catch(() => null)) as {
+    error: { code: string; message: string; missed?: unknown };
+  } | null;
+  return new ServerError(
+    response.status,
+    body?.error.code ?? 'unknown',
+    body?.error.message ?? `The server answered ${response.status}.`,
+    body,
+  );
 }
 
 /** @throws ServerError; of status 0 when the server cannot be reached */
@@ -29,23 +36,41 @@ export async function ask<T>(method: string, path: string, body?: unknown): Prom
       body: body === undefined ? undefined : JSON.stringify(body),
     });
   } catch {
-    throw new ServerError(0, 'away', 'The server does not answer. Is Zonula still running? Start it with `npm start`.');
+    throw new ServerError(
+      0,
+      'away',
+      'The server does not answer. Is Zonula still running? Start it with `npm start`.',
+    );
   }
   if (!response.ok) throw await failure(response);
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
 /** Sends a file with its progress. @throws ServerError */
-export function upload<T>(path: string, file: Blob, progress: (share: number) => void, signal?: AbortSignal): Promise<T> {
+export function upload<T>(
+  path: string,
+  file: Blob,
+  progress: (share: number) => void,
+  signal?: AbortSignal,
+): Promise<T> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open('POST', `/api${path}`);
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.upload.onprogress = (e) => progress(e.lengthComputable && e.total > 0 ? e.loaded / e.total : 0);
     request.onload = () => {
-      const body = JSON.parse(request.responseText || 'null') as { error?: { code: string; message: string } };
+      const body = JSON.parse(request.responseText || 'null') as {
+        error?: { code: string; message: string };
+      };
       if (request.status < 300) resolve(body as T);
-      else reject(new ServerError(request.status, body?.error?.code ?? 'unknown', body?.error?.message ?? `The server answered ${request.status}.`));
+      else
+        reject(
+          new ServerError(
+            request.status,
+            body?.error?.code ?? 'unknown',
+            body?.error?.message ?? `The server answered ${request.status}.`,
+          ),
+        );
     };
     request.onerror = () => reject(new ServerError(0, 'away', 'The server does not answer.'));
     request.onabort = () => reject(new ServerError(0, 'stopped', 'Stopped.'));

@@ -38,7 +38,10 @@ export function edit(ledger: Ledger, change: Omit<PendingChange, 'inverse'>): Le
 
 /** What can be undone and redone, edits on their way included. */
 export const stacksOf = (ledger: Ledger) =>
-  undoStacks([...ledger.history, ...ledger.pending.map((p, i) => ({ ...p, revision: ledger.revision + i + 1 }))]);
+  undoStacks([
+    ...ledger.history,
+    ...ledger.pending.map((p, i) => ({ ...p, revision: ledger.revision + i + 1 })),
+  ]);
 
 export interface Integrated {
   readonly ledger: Ledger;
@@ -57,7 +60,11 @@ export function integrate(ledger: Ledger, change: Change): Integrated {
   const [head, ...rest] = ledger.pending;
   if (head?.changeId === change.changeId)
     // Own and first: the document stands already where it should.
-    return { ledger: { ...base, pending: rest, document: rest.length ? ledger.document : kept }, dropped: [], gap: false };
+    return {
+      ledger: { ...base, pending: rest, document: rest.length ? ledger.document : kept },
+      dropped: [],
+      gap: false,
+    };
   const dropped: { label: string; reason: string }[] = [];
   let next: Ledger = { ...base, pending: [], document: kept };
   for (const p of ledger.pending) {

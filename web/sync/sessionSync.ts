@@ -39,7 +39,9 @@ export class SessionSync {
       this.flush();
     });
     this.socket.on('commit', (change: Change) => events.kept(change));
-    this.socket.on('live', (m: { from: string; gesture: string; commands: Command[] | null }) => events.live(m.from, m.gesture, m.commands));
+    this.socket.on('live', (m: { from: string; gesture: string; commands: Command[] | null }) =>
+      events.live(m.from, m.gesture, m.commands),
+    );
     this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
     this.socket.on('deleted', () => events.deleted());
   }
@@ -52,7 +54,10 @@ export class SessionSync {
   /** Fetches what other windows did while this one was not told. */
   async catchUp(): Promise<void> {
     try {
-      const { changes } = await ask<{ changes: Change[] }>('GET', `/sessions/${this.session}/changes?after=${this.revision()}`);
+      const { changes } = await ask<{ changes: Change[] }>(
+        'GET',
+        `/sessions/${this.session}/changes?after=${this.revision()}`,
+      );
       if (changes.length) this.events.missed(changes);
     } catch (error) {
       if (error instanceof ServerError && error.status === 404) this.events.deleted();
@@ -69,29 +74,34 @@ export class SessionSync {
     this.sending = true;
     if (this.waits === 0) this.events.state('sending');
     const { changeId, kind, label, commands } = next.change;
-    ask<{ change: Change }>('POST', `/sessions/${this.session}/commits`, { revision: next.revision, changeId, kind, label, commands })
-      .then(
-        ({ change }) => {
-          this.waits = 0;
-          this.sending = false;
-          this.events.kept(change);
+    ask<{ change: Change }>('POST', `/sessions/${this.session}/commits`, {
+      revision: next.revision,
+      changeId,
+      kind,
+      label,
+      commands,
+    }).then(
+      ({ change }) => {
+        this.waits = 0;
+        this.sending = false;
+        this.events.kept(change);
+        this.flush();
+      },
+      (error: ServerError) => {
+        this.sending = false;
+        const missed = (error.body?.error.missed ?? []) as Change[];
+        if (error.status === 409 && missed.length) {
+          this.events.missed(missed);
           this.flush();
-        },
-        (error: ServerError) => {
-          this.sending = false;
-          const missed = (error.body?.error.missed ?? []) as Change[];
-          if (error.status === 409 && missed.length) {
-            this.events.missed(missed);
-            this.flush();
-          } else if (error.away || error.status >= 500) {
-            this.events.state('away');
-            this.timer = setTimeout(() => this.flush(), Math.min(5000, 250 * 2 ** this.waits++));
-          } else {
-            this.events.refused(next.change, error);
-            this.flush();
-          }
-        },
-      );
+        } else if (error.away || error.status >= 500) {
+          this.events.state('away');
+          this.timer = setTimeout(() => this.flush(), Math.min(5000, 250 * 2 ** this.waits++));
+        } else {
+          this.events.refused(next.change, error);
+          this.flush();
+        }
+      },
+    );
   }
 
   close(): void {

@@ -32,7 +32,14 @@ async function run() {
   share.value = 0;
   try {
     const rate = session.document.sampleRate;
-    const printed = await printStrips(session.document, session.stems, strips.value, Math.round(length.value * rate), (s) => (share.value = s), stopper.signal);
+    const printed = await printStrips(
+      session.document,
+      session.stems,
+      strips.value,
+      Math.round(length.value * rate),
+      (s) => (share.value = s),
+      stopper.signal,
+    );
     files.value = printed.map((f) => ({ ...f, url: URL.createObjectURL(f.file) }));
   } catch (error) {
     if ((error as Error).name !== 'AbortError') notices.refused(error);
@@ -53,34 +60,66 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 <template>
   <main class="view">
     <h1>Print</h1>
-    <p class="soft">From time 0, through the engine that plays: 32-bit float WAV at the session's rate. The command line gives the same samples.</p>
+    <p class="soft">
+      From time 0, through the engine that plays: 32-bit float WAV at the session's rate. The command line
+      gives the same samples.
+    </p>
     <form @submit.prevent="run">
       <fieldset>
         <legend>What</legend>
         <label><input v-model="what" type="radio" value="outputs" /> Outputs</label>
         <label><input v-model="what" type="radio" value="submixes" /> Submixes</label>
-        <label><input v-model="what" type="radio" value="picked" :disabled="!pick.picked.length" /> The {{ pick.picked.length || '' }} picked strips</label>
+        <label
+          ><input v-model="what" type="radio" value="picked" :disabled="!pick.picked.length" /> The
+          {{ pick.picked.length || '' }} picked strips</label
+        >
       </fieldset>
-      <label class="length">Length in seconds <input v-model.number="seconds" class="field mono" type="number" min="0.1" step="any" :placeholder="transport.length.toFixed(2)" /></label>
-      <p v-if="!strips.length" class="soft">There is nothing of this kind to print. Gather some strips into a submix first, or print the outputs.</p>
-      <p v-else-if="transport.length === 0 && !seconds" class="soft">The session has no stems yet: bring some in, or say how many seconds to print.</p>
+      <label class="length"
+        >Length in seconds
+        <input
+          v-model.number="seconds"
+          class="field mono"
+          type="number"
+          min="0.1"
+          step="any"
+          :placeholder="transport.length.toFixed(2)"
+      /></label>
+      <p v-if="!strips.length" class="soft">
+        There is nothing of this kind to print. Gather some strips into a submix first, or print the outputs.
+      </p>
+      <p v-else-if="transport.length === 0 && !seconds" class="soft">
+        The session has no stems yet: bring some in, or say how many seconds to print.
+      </p>
       <div class="buttons">
-        <button v-if="share === null" class="plain primary" :disabled="!strips.length || !(length > 0)">Print {{ strips.length }} {{ strips.length === 1 ? 'file' : 'files' }}</button>
+        <button v-if="share === null" class="plain primary" :disabled="!strips.length || !(length > 0)">
+          Print {{ strips.length }} {{ strips.length === 1 ? 'file' : 'files' }}
+        </button>
         <template v-else>
-          <progress :value="share" max="1" aria-label="Progress" /> <span class="mono">{{ Math.round(share * 100) }} %</span>
+          <progress :value="share" max="1" aria-label="Progress" />
+          <span class="mono">{{ Math.round(share * 100) }} %</span>
           <button type="button" class="plain boxed" @click="stopper?.abort()">Stop</button>
         </template>
       </div>
     </form>
     <table v-if="files.length">
-      <thead><tr class="soft"><th>Strip</th><th>Channels</th><th>Peak</th><th>Size</th><th /></tr></thead>
+      <thead>
+        <tr class="soft">
+          <th>Strip</th>
+          <th>Channels</th>
+          <th>Peak</th>
+          <th>Size</th>
+          <th />
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="f in files" :key="f.strip">
           <td>{{ nameOf(session.document!, f.strip) }}</td>
           <td class="mono">{{ f.channels }}</td>
           <td class="mono" :class="{ danger: f.peak > 1 }">{{ levelText(decibelsOf(f.peak)) }} dBFS</td>
           <td class="mono">{{ size(f.file.size) }}</td>
-          <td><a class="plain boxed save" :href="f.url" :download="`${f.strip}.wav`">Save {{ f.strip }}.wav</a></td>
+          <td>
+            <a class="plain boxed save" :href="f.url" :download="`${f.strip}.wav`">Save {{ f.strip }}.wav</a>
+          </td>
         </tr>
       </tbody>
     </table>

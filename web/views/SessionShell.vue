@@ -72,7 +72,9 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
     </template>
     <div v-else class="wait">
       <template v-if="failed || session.gone">
-        <h1>{{ session.gone ? 'This session was deleted in another window' : 'The session cannot be opened' }}</h1>
+        <h1>
+          {{ session.gone ? 'This session was deleted in another window' : 'The session cannot be opened' }}
+        </h1>
         <p>{{ failed }}</p>
         <RouterLink :to="{ name: 'sessions' }" class="plain boxed">All sessions</RouterLink>
       </template>

@@ -44,7 +44,10 @@ onMounted(load);
 const open = (id: string) => router.push({ name: 'sheet', params: { id } });
 async function create() {
   try {
-    const made = await ask<{ id: string }>('POST', '/sessions', { name: name.value.trim(), sampleRate: rate.value });
+    const made = await ask<{ id: string }>('POST', '/sessions', {
+      name: name.value.trim(),
+      sampleRate: rate.value,
+    });
     const files = waitingFiles;
     making.value = false;
     waitingFiles = [];
@@ -71,7 +74,11 @@ async function bring(files: readonly File[]) {
   for (const file of packages) {
     bringing.value = { name: file.name, share: 0 };
     try {
-      const made = await upload<{ id: string; name: string }>('/sessions/import', file, (share) => (bringing.value = { name: file.name, share }));
+      const made = await upload<{ id: string; name: string }>(
+        '/sessions/import',
+        file,
+        (share) => (bringing.value = { name: file.name, share }),
+      );
       notices.done(`“${made.name}” was brought in.`);
     } catch (error) {
       notices.refused(`${file.name}: ${(error as Error).message}`);
@@ -92,7 +99,8 @@ async function remove() {
   }
   await load();
 }
-const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+const when = (iso: string) =>
+  new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 function chosen(e: Event) {
   const input = e.target as HTMLInputElement;
   void bring([...(input.files ?? [])]);
@@ -101,17 +109,25 @@ function chosen(e: Event) {
 </script>
 
 <template>
-  <main class="page" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="((over = false), bring(filesOf($event.dataTransfer)))">
+  <main
+    class="page"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="((over = false), bring(filesOf($event.dataTransfer)))"
+  >
     <header>
       <h1>Zonula</h1>
       <p class="soft">Sessions, last opened first</p>
       <span class="space" />
-      <button class="plain" @click="settings.theme = settings.theme === 'night' ? 'day' : 'night'">{{ settings.theme === 'night' ? 'Day' : 'Night' }}</button>
+      <button class="plain" @click="settings.theme = settings.theme === 'night' ? 'day' : 'night'">
+        {{ settings.theme === 'night' ? 'Day' : 'Night' }}
+      </button>
       <button class="plain boxed" @click="picker?.click()">Import…</button>
       <button class="plain primary" @click="begin()">New session</button>
     </header>
     <div v-if="bringing" class="bringing" role="status">
-      Bringing in {{ bringing.name }} <progress :value="bringing.share" max="1" /> {{ bringing.share >= 1 ? 'storing its stems…' : `${Math.round(bringing.share * 100)} %` }}
+      Bringing in {{ bringing.name }} <progress :value="bringing.share" max="1" />
+      {{ bringing.share >= 1 ? 'storing its stems…' : `${Math.round(bringing.share * 100)} %` }}
     </div>
     <p v-if="state === 'loading'" class="soft">Looking for sessions…</p>
     <div v-else-if="state === 'failed'" class="nothing">
@@ -119,15 +135,25 @@ function chosen(e: Event) {
       <button class="plain boxed" @click="load">Try again</button>
     </div>
     <div v-else-if="!list.length" class="nothing">
-      <p>There is no session yet. Make a new one, drop WAV files here, or import a session package (.zonula).</p>
+      <p>
+        There is no session yet. Make a new one, drop WAV files here, or import a session package (.zonula).
+      </p>
     </div>
     <table v-else>
       <thead>
-        <tr class="soft"><th>Session</th><th>Strips</th><th>Rate</th><th>Last opened</th><th><span class="offscreen">What to do</span></th></tr>
+        <tr class="soft">
+          <th>Session</th>
+          <th>Strips</th>
+          <th>Rate</th>
+          <th>Last opened</th>
+          <th><span class="offscreen">What to do</span></th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="s in list" :key="s.id" @dblclick="open(s.id)">
-          <td><RouterLink :to="{ name: 'sheet', params: { id: s.id } }">{{ s.name }}</RouterLink></td>
+          <td>
+            <RouterLink :to="{ name: 'sheet', params: { id: s.id } }">{{ s.name }}</RouterLink>
+          </td>
           <td class="mono">{{ s.strips }}</td>
           <td class="mono">{{ s.sampleRate / 1000 }} kHz</td>
           <td>{{ when(s.openedAt) }}</td>
@@ -138,9 +164,20 @@ function chosen(e: Event) {
         </tr>
       </tbody>
     </table>
-    <p v-if="state === 'ready'" class="soft foot">Drop WAV files anywhere here to begin a session with them, or a .zonula package to open it.</p>
+    <p v-if="state === 'ready'" class="soft foot">
+      Drop WAV files anywhere here to begin a session with them, or a .zonula package to open it.
+    </p>
     <div v-if="over" class="over">Let go: WAV files begin a new session, a package is brought in</div>
-    <input ref="picker" class="offscreen" type="file" accept=".zonula,.zip,.wav,audio/wav" multiple tabindex="-1" aria-label="Files" @change="chosen" />
+    <input
+      ref="picker"
+      class="offscreen"
+      type="file"
+      accept=".zonula,.zip,.wav,audio/wav"
+      multiple
+      tabindex="-1"
+      aria-label="Files"
+      @change="chosen"
+    />
 
     <v-dialog v-model="making" width="420" :transition="false">
       <form class="panel box" @submit.prevent="create">
@@ -158,10 +195,18 @@ function chosen(e: Event) {
         </div>
       </form>
     </v-dialog>
-    <v-dialog :model-value="asking !== null" width="440" :transition="false" @update:model-value="$event || (asking = null)">
+    <v-dialog
+      :model-value="asking !== null"
+      width="440"
+      :transition="false"
+      @update:model-value="$event || (asking = null)"
+    >
       <div v-if="asking" class="panel box" role="alertdialog" aria-label="Delete the session?">
         <b>Delete “{{ asking.name }}”?</b>
-        <p>Its document, its history and the stems that no other session uses go for good. Export it first if you may want it again.</p>
+        <p>
+          Its document, its history and the stems that no other session uses go for good. Export it first if
+          you may want it again.
+        </p>
         <div class="buttons">
           <button class="plain boxed" autofocus @click="asking = null">Keep it</button>
           <button class="plain boxed danger" @click="remove">Delete</button>

@@ -12,7 +12,9 @@ const settings = useSettings();
 const stems = useStemImport();
 const over = ref(false);
 const picker = ref<HTMLInputElement | null>(null);
-const empty = computed(() => session.document !== null && !session.document.strips.some((s) => s.kind === 'source'));
+const empty = computed(
+  () => session.document !== null && !session.document.strips.some((s) => s.kind === 'source'),
+);
 
 function drop(e: DragEvent) {
   over.value = false;
@@ -31,7 +33,10 @@ function chosen(e: Event) {
       <SheetGrid v-if="!empty" />
       <div v-else class="empty">
         <h1>This session has no stems yet</h1>
-        <p>Drop WAV files here, many at once. Names, families and colours are taken from the file names; you can change them all later.</p>
+        <p>
+          Drop WAV files here, many at once. Names, families and colours are taken from the file names; you
+          can change them all later.
+        </p>
         <button class="plain primary" @click="picker?.click()">Choose WAV files…</button>
         <p class="soft">PCM of 16, 24 or 32 bits, or 32-bit float; mono or stereo; any common sample rate.</p>
       </div>
@@ -39,7 +44,16 @@ function chosen(e: Event) {
     </div>
     <Inspector v-if="settings.inspector && !empty" @add-stems="picker?.click()" />
     <div v-if="over" class="over">Let go to bring these files in as strips</div>
-    <input ref="picker" class="offscreen" type="file" accept=".wav,audio/wav" multiple tabindex="-1" aria-label="WAV files" @change="chosen" />
+    <input
+      ref="picker"
+      class="offscreen"
+      type="file"
+      accept=".wav,audio/wav"
+      multiple
+      tabindex="-1"
+      aria-label="WAV files"
+      @change="chosen"
+    />
   </div>
 </template>
 

@@ -19,7 +19,13 @@ function connect() {
       <div class="window">
         <b>Strips {{ surface.first + 1 }}–{{ last }} of {{ surface.total }}</b>
         <div class="map" aria-hidden="true">
-          <i class="at" :style="{ left: `${(surface.first / Math.max(1, surface.total)) * 100}%`, width: `${(surface.profile.width / Math.max(1, surface.total)) * 100}%` }" />
+          <i
+            class="at"
+            :style="{
+              left: `${(surface.first / Math.max(1, surface.total)) * 100}%`,
+              width: `${(surface.profile.width / Math.max(1, surface.total)) * 100}%`,
+            }"
+          />
         </div>
         <button class="plain boxed" @click="surface.bank(-1)">Bank left <kbd>[</kbd></button>
         <button class="plain boxed" @click="surface.bank(1)">Bank right <kbd>]</kbd></button>
@@ -32,11 +38,21 @@ function connect() {
         <ul>
           <li v-for="c in surface.connections" :key="c.id">
             {{ c.name }} <span v-if="c.profile.simulated" class="tag">simulated</span>
-            <button v-if="!c.profile.simulated || c.id !== 'simulated'" class="plain" @click="surface.disconnect(c.id)">Disconnect</button>
+            <button
+              v-if="!c.profile.simulated || c.id !== 'simulated'"
+              class="plain"
+              @click="surface.disconnect(c.id)"
+            >
+              Disconnect
+            </button>
           </li>
         </ul>
-        <p v-if="!surface.midiOffered" class="soft">This browser offers no MIDI ports. A browser with Web MIDI connects real desks here.</p>
-        <button v-else-if="!surface.midi" class="plain boxed" @click="surface.askMidi">Look for MIDI devices…</button>
+        <p v-if="!surface.midiOffered" class="soft">
+          This browser offers no MIDI ports. A browser with Web MIDI connects real desks here.
+        </p>
+        <button v-else-if="!surface.midi" class="plain boxed" @click="surface.askMidi">
+          Look for MIDI devices…
+        </button>
         <div v-else-if="surface.ports.inputs.length" class="ports">
           <select v-model="input" class="field" aria-label="MIDI input">
             <option value="">From…</option>
@@ -47,7 +63,9 @@ function connect() {
             <option v-for="p in surface.ports.outputs" :key="p.id" :value="p.id">{{ p.name }}</option>
           </select>
           <button class="plain boxed" :disabled="!input" @click="connect">Connect</button>
-          <p class="soft">It has to speak as the profile “{{ surface.profile.name }}” says (docs/surfaces.md).</p>
+          <p class="soft">
+            It has to speak as the profile “{{ surface.profile.name }}” says (docs/surfaces.md).
+          </p>
         </div>
         <p v-else class="soft">No MIDI device is plugged in. Plug one in: it appears here by itself.</p>
       </section>
@@ -55,7 +73,11 @@ function connect() {
         <h2>MIDI, as it goes by</h2>
         <p v-if="!surface.monitor.length" class="soft">Move a fader: its bytes appear here.</p>
         <ol class="monitor mono" aria-label="MIDI monitor">
-          <li v-for="(line, i) in [...surface.monitor].reverse()" :key="surface.monitor.length - i" :class="line.way">
+          <li
+            v-for="(line, i) in [...surface.monitor].reverse()"
+            :key="surface.monitor.length - i"
+            :class="line.way"
+          >
             <span>{{ line.way === 'in' ? '→' : '←' }}</span> {{ line.bytes }}
           </li>
         </ol>

@@ -37,16 +37,23 @@ const sendOf = (strip: Strip, id: Id): Send => {
 };
 const insertOf = (strip: Strip, id: Id): Insert => {
   const found = strip.inserts.find((x) => x.id === id);
-  if (!found) throw new Refusal('unknown', `There is no insert \`${id}\` in \`${strip.id}\`.`, [strip.id, id]);
+  if (!found)
+    throw new Refusal('unknown', `There is no insert \`${id}\` in \`${strip.id}\`.`, [strip.id, id]);
   return found;
 };
 
 function step(session: Session, c: Command): Step {
   switch (c.type) {
     case 'session.set':
-      return { session: { ...session, ...c.patch }, inverse: { type: c.type, patch: before(session, c.patch) } };
+      return {
+        session: { ...session, ...c.patch },
+        inverse: { type: c.type, patch: before(session, c.patch) },
+      };
     case 'sections.set':
-      return { session: { ...session, sections: c.sections }, inverse: { type: c.type, sections: session.sections } };
+      return {
+        session: { ...session, sections: c.sections },
+        inverse: { type: c.type, sections: session.sections },
+      };
     case 'strip.add':
       return {
         session: { ...session, strips: put(session.strips, c.at, c.strip) },
@@ -75,7 +82,11 @@ function step(session: Session, c: Command): Step {
     }
     case 'strips.order': {
       const at = new Map(c.order.map((id, i) => [id, i]));
-      if (at.size !== session.strips.length || c.order.length !== at.size || !session.strips.every((s) => at.has(s.id)))
+      if (
+        at.size !== session.strips.length ||
+        c.order.length !== at.size ||
+        !session.strips.every((s) => at.has(s.id))
+      )
         throw new Refusal('range', 'An order of strips names every strip of the session once.');
       return {
         session: { ...session, strips: [...session.strips].sort((a, b) => at.get(a.id)! - at.get(b.id)!) },
@@ -116,7 +127,10 @@ function step(session: Session, c: Command): Step {
       const strip = stripOf(session, c.strip);
       const insert = insertOf(strip, c.id);
       return {
-        session: withStrip(session, c.strip, (s) => ({ ...s, inserts: s.inserts.filter((x) => x !== insert) })),
+        session: withStrip(session, c.strip, (s) => ({
+          ...s,
+          inserts: s.inserts.filter((x) => x !== insert),
+        })),
         inverse: { type: 'insert.add', strip: c.strip, insert, at: strip.inserts.indexOf(insert) },
       };
     }
@@ -152,7 +166,10 @@ function step(session: Session, c: Command): Step {
     case 'vca.members': {
       const vca = vcaOf(session, c.id);
       return {
-        session: { ...session, vcas: session.vcas.map((v) => (v === vca ? { ...v, members: c.members } : v)) },
+        session: {
+          ...session,
+          vcas: session.vcas.map((v) => (v === vca ? { ...v, members: c.members } : v)),
+        },
         inverse: { ...c, members: vca.members },
       };
     }

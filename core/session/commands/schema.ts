@@ -1,6 +1,13 @@
 import Joi from 'joi';
 import {
-  fieldSchemas, insertSchema, LIMITS, sectionSchema, sendSchema, stripSchema, tempoSchema, vcaSchema,
+  fieldSchemas,
+  insertSchema,
+  LIMITS,
+  sectionSchema,
+  sendSchema,
+  stripSchema,
+  tempoSchema,
+  vcaSchema,
 } from '../../formats/sessionSchema';
 import { Refusal } from '../refusal';
 import type { Command, CommandType } from './types';
@@ -15,7 +22,13 @@ const shapes: Record<CommandType, Record<string, Joi.Schema>> = {
   'strip.add': { strip: stripSchema.required(), at },
   'strip.remove': { id },
   'strip.set': { id, patch: patch(fieldSchemas.strip) },
-  'strip.out': { id, out: Joi.object({ to: Joi.string().max(64).allow(null).required(), on: Joi.boolean().required() }).required() },
+  'strip.out': {
+    id,
+    out: Joi.object({
+      to: Joi.string().max(64).allow(null).required(),
+      on: Joi.boolean().required(),
+    }).required(),
+  },
   'strips.order': { order: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
   'send.add': { strip: id, send: sendSchema.required(), at },
   'send.remove': { strip: id, id },
@@ -37,15 +50,26 @@ const shapes: Record<CommandType, Record<string, Joi.Schema>> = {
   'vca.members': { id, members: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
 };
 
-export const commandSchema = Joi.alternatives().conditional(Joi.object({ type: Joi.string().valid(...Object.keys(shapes)).required() }).unknown(), {
-  then: Joi.alternatives().conditional('.type', {
-    switch: Object.entries(shapes).map(([type, fields]) => ({
-      is: type,
-      then: Joi.object({ type: Joi.string().required(), ...fields }),
-    })),
-  }),
-  otherwise: Joi.object({ type: Joi.string().valid(...Object.keys(shapes)).required() }).unknown(),
-});
+export const commandSchema = Joi.alternatives().conditional(
+  Joi.object({
+    type: Joi.string()
+      .valid(...Object.keys(shapes))
+      .required(),
+  }).unknown(),
+  {
+    then: Joi.alternatives().conditional('.type', {
+      switch: Object.entries(shapes).map(([type, fields]) => ({
+        is: type,
+        then: Joi.object({ type: Joi.string().required(), ...fields }),
+      })),
+    }),
+    otherwise: Joi.object({
+      type: Joi.string()
+        .valid(...Object.keys(shapes))
+        .required(),
+    }).unknown(),
+  },
+);
 
 /** The most commands that one edit may hold. */
 export const MOST_COMMANDS = 5000;

@@ -5,8 +5,19 @@ import type { Id } from '../units';
 export type StripPatch = Partial<
   Pick<
     Strip,
-    | 'name' | 'family' | 'colour' | 'trimDb' | 'invert' | 'swap' | 'width' | 'faderDb' | 'pan' | 'mute' | 'solo'
-    | 'soloSafe' | 'hidden'
+    | 'name'
+    | 'family'
+    | 'colour'
+    | 'trimDb'
+    | 'invert'
+    | 'swap'
+    | 'width'
+    | 'faderDb'
+    | 'pan'
+    | 'mute'
+    | 'solo'
+    | 'soloSafe'
+    | 'hidden'
   >
 >;
 export type SendPatch = Partial<Omit<Send, 'id'>>;

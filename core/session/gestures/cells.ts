@@ -11,8 +11,7 @@ import { stepLevel } from './strips';
 
 /** A value that every strip has: its fader, its trim, its pan, or its send to one destination. */
 export type ValueCell =
-  | { readonly kind: 'level' | 'input' | 'pan' }
-  | { readonly kind: 'send'; readonly to: Id };
+  { readonly kind: 'level' | 'input' | 'pan' } | { readonly kind: 'send'; readonly to: Id };
 
 const TRIM_TOP = 48;
 const TRIM_FLOOR = -80;
@@ -33,10 +32,16 @@ export function cellValue(session: Session, id: Id, cell: ValueCell): number | n
 }
 
 const round = (value: number) => Math.round(value * 100) / 100;
-const clampTrim = (level: Decibels): Decibels => (level === null || level < TRIM_FLOOR ? null : Math.min(TRIM_TOP, level));
+const clampTrim = (level: Decibels): Decibels =>
+  level === null || level < TRIM_FLOOR ? null : Math.min(TRIM_TOP, level);
 
 /** Commands that give the cell a value on each strip. Sends that are not there are made. */
-function write(session: Session, ids: readonly Id[], cell: ValueCell, value: (strip: Strip) => number | null): readonly Command[] {
+function write(
+  session: Session,
+  ids: readonly Id[],
+  cell: ValueCell,
+  value: (strip: Strip) => number | null,
+): readonly Command[] {
   switch (cell.kind) {
     case 'level':
     case 'input':
@@ -63,11 +68,22 @@ function write(session: Session, ids: readonly Id[], cell: ValueCell, value: (st
 }
 
 /** Moves the value on every strip by the same step: decibels, or a share of the stereo field. Absent sends stay absent. */
-export function shiftCell(session: Session, ids: readonly Id[], cell: ValueCell, step: number): readonly Command[] {
+export function shiftCell(
+  session: Session,
+  ids: readonly Id[],
+  cell: ValueCell,
+  step: number,
+): readonly Command[] {
   const present = cell.kind === 'send' ? ids.filter((id) => sendTo(session, id, cell.to)) : ids;
   return write(session, present, cell, (s) => {
     const now = cellValue(session, s.id, cell) ?? null;
-    return cell.kind === 'pan' ? (now ?? 0) + step : cell.kind === 'input' ? (now === null ? TRIM_FLOOR : now + step) : stepLevel(now, step);
+    return cell.kind === 'pan'
+      ? (now ?? 0) + step
+      : cell.kind === 'input'
+        ? now === null
+          ? TRIM_FLOOR
+          : now + step
+        : stepLevel(now, step);
   });
 }
 
@@ -75,7 +91,13 @@ export function shiftCell(session: Session, ids: readonly Id[], cell: ValueCell,
  * Gives one strip a value, and moves the others by as much, so that their differences are kept. From or to silence all
  * are set alike. Where the strip itself has no such send, all get one of this level.
  */
-export function setCell(session: Session, id: Id, ids: readonly Id[], cell: ValueCell, value: number | null): readonly Command[] {
+export function setCell(
+  session: Session,
+  id: Id,
+  ids: readonly Id[],
+  cell: ValueCell,
+  value: number | null,
+): readonly Command[] {
   const now = cellValue(session, id, cell);
   if (now === undefined || now === null || value === null) return write(session, ids, cell, () => value);
   return write(session, ids, cell, (s) => {
@@ -101,7 +123,11 @@ export function copyCell(session: Session, from: Id, to: readonly Id[], cell: Va
 /** Returns the cell to its default: 0 dB, centre. */
 export function resetCell(session: Session, ids: readonly Id[], cell: ValueCell): readonly Command[] {
   if (cell.kind === 'input')
-    return ids.map((id) => ({ type: 'strip.set', id, patch: { trimDb: 0, invert: false, swap: false, width: 1 } }));
+    return ids.map((id) => ({
+      type: 'strip.set',
+      id,
+      patch: { trimDb: 0, invert: false, swap: false, width: 1 },
+    }));
   const present = cell.kind === 'send' ? ids.filter((id) => sendTo(session, id, cell.to)) : ids;
   return write(session, present, cell, () => 0);
 }
@@ -124,7 +150,12 @@ export function readCell(cell: ValueCell, text: string): number | null {
 }
 
 /** A send of the usual level from each strip that has none yet. */
-export const makeSends = (session: Session, ids: readonly Id[], to: Id, tap: 'input' | 'pre' | 'post'): readonly Command[] => {
+export const makeSends = (
+  session: Session,
+  ids: readonly Id[],
+  to: Id,
+  tap: 'input' | 'pre' | 'post',
+): readonly Command[] => {
   const without = ids.filter((id) => !sendTo(session, id, to));
   return without.length === 0 ? [] : setSends(session, without, to, { tap, levelDb: NEW_SEND_DB });
 };

@@ -51,7 +51,11 @@ export function gather(
   const strips = picked.map((id) => stripOf(session, id));
   for (const s of strips)
     if (s.kind === 'output')
-      throw new Refusal('kind', `\`${s.name || s.id}\` is an output: it leaves the session and cannot be gathered.`, [s.id]);
+      throw new Refusal(
+        'kind',
+        `\`${s.name || s.id}\` is an output: it leaves the session and cannot be gathered.`,
+        [s.id],
+      );
   const goals = new Set(strips.map((s) => s.out.to).filter((to): to is Id => to !== null));
   if (goals.size > 1)
     throw new Refusal(
@@ -77,9 +81,11 @@ export function gather(
     label: `gather ${name}`,
     commands: [
       { type: 'strip.add', strip: submix, at: positionFor(session, picked, options.placement ?? 'after') },
-      ...strips.map(
-        (s): Command => ({ type: 'strip.out', id: s.id, out: { to: made, on: s.out.to !== null && s.out.on } }),
-      ),
+      ...strips.map((s): Command => ({
+        type: 'strip.out',
+        id: s.id,
+        out: { to: made, on: s.out.to !== null && s.out.on },
+      })),
     ],
   };
 }

@@ -28,11 +28,20 @@ export function setSends(
   const goal = stripOf(session, to);
   const others = strips.filter((id) => id !== to && stripOf(session, id).kind !== 'output');
   if (others.length === 0 && strips.length > 0)
-    throw new Refusal('cycle', `\`${goal.name || to}\` cannot be sent to itself, and outputs have no sends.`, [to]);
+    throw new Refusal(
+      'cycle',
+      `\`${goal.name || to}\` cannot be sent to itself, and outputs have no sends.`,
+      [to],
+    );
   return others.map((id) => {
     const known = sendTo(session, id, to);
     if (known) return { type: 'send.set', strip: id, id: known.id, patch };
-    const send = newSend({ id: freshId(session, `${id}-to-${to}`, taken), to, levelDb: NEW_SEND_DB, ...patch });
+    const send = newSend({
+      id: freshId(session, `${id}-to-${to}`, taken),
+      to,
+      levelDb: NEW_SEND_DB,
+      ...patch,
+    });
     taken.add(send.id);
     return { type: 'send.add', strip: id, send, at: stripOf(session, id).sends.length };
   });
@@ -71,7 +80,16 @@ export function newReturn(
     name,
     family: 'Returns',
     colour: '#6fb3cf',
-    inserts: effect === null ? [] : [newInsert({ id: freshId(session, `${made}-${effect}`, [made]), type: effect, params: options.params ?? {} })],
+    inserts:
+      effect === null
+        ? []
+        : [
+            newInsert({
+              id: freshId(session, `${made}-${effect}`, [made]),
+              type: effect,
+              params: options.params ?? {},
+            }),
+          ],
     out: { to: mainOutput(session)?.id ?? null, on: true },
   });
   const senders = picked.filter((id) => stripOf(session, id).kind !== 'output');

@@ -42,7 +42,11 @@ export function removeStrips(session: Session, ids: readonly Id[]): readonly Com
   const strips = stripMap(session);
   const outputs = session.strips.filter((s) => s.kind === 'output');
   if (outputs.every((s) => gone.has(s.id)))
-    throw new Refusal('in-use', `\`${outputs[0]?.name}\` is the last output: a session keeps one.`, outputs.map((s) => s.id));
+    throw new Refusal(
+      'in-use',
+      `\`${outputs[0]?.name}\` is the last output: a session keeps one.`,
+      outputs.map((s) => s.id),
+    );
   const survivor = (id: Id | null): Id | null => {
     let at = id;
     while (at !== null && gone.has(at)) at = strips.get(at)!.out.to;
@@ -51,9 +55,11 @@ export function removeStrips(session: Session, ids: readonly Id[]): readonly Com
   const commands: Command[] = [];
   for (const s of session.strips) {
     if (gone.has(s.id)) continue;
-    for (const x of s.sends) if (gone.has(x.to)) commands.push({ type: 'send.remove', strip: s.id, id: x.id });
+    for (const x of s.sends)
+      if (gone.has(x.to)) commands.push({ type: 'send.remove', strip: s.id, id: x.id });
     for (const i of s.inserts)
-      if (i.key !== null && gone.has(i.key)) commands.push({ type: 'insert.set', strip: s.id, id: i.id, patch: { key: null } });
+      if (i.key !== null && gone.has(i.key))
+        commands.push({ type: 'insert.set', strip: s.id, id: i.id, patch: { key: null } });
     if (s.out.to !== null && gone.has(s.out.to)) {
       const to = survivor(s.out.to) ?? outputs.find((o) => !gone.has(o.id))?.id ?? null;
       commands.push({ type: 'strip.out', id: s.id, out: { to, on: s.out.on } });
@@ -82,7 +88,11 @@ export const stepLevel = (level: Decibels, step: number): Decibels =>
 
 /** Moves faders by the same decibels: differences are kept. */
 export const shiftFaders = (session: Session, ids: readonly Id[], step: number): readonly Command[] =>
-  ids.map((id) => ({ type: 'strip.set', id, patch: { faderDb: stepLevel(stripOf(session, id).faderDb, step) } }));
+  ids.map((id) => ({
+    type: 'strip.set',
+    id,
+    patch: { faderDb: stepLevel(stripOf(session, id).faderDb, step) },
+  }));
 
 type Flag = 'mute' | 'solo' | 'soloSafe' | 'hidden' | 'invert' | 'swap';
 
@@ -90,14 +100,18 @@ type Flag = 'mute' | 'solo' | 'soloSafe' | 'hidden' | 'invert' | 'swap';
 export function toggleFlag(session: Session, ids: readonly Id[], flag: Flag): readonly Command[] {
   const strips = ids.map((id) => stripOf(session, id));
   const to = !strips.every((s) => s[flag]);
-  return strips.filter((s) => s[flag] !== to).map((s) => ({ type: 'strip.set', id: s.id, patch: { [flag]: to } }));
+  return strips
+    .filter((s) => s[flag] !== to)
+    .map((s) => ({ type: 'strip.set', id: s.id, patch: { [flag]: to } }));
 }
 
 /** Switches dry paths: on, unless every one is. */
 export function toggleDryPath(session: Session, ids: readonly Id[]): readonly Command[] {
   const strips = ids.map((id) => stripOf(session, id));
   const on = !strips.every((s) => s.out.on);
-  return strips.filter((s) => s.out.on !== on).map((s) => ({ type: 'strip.out', id: s.id, out: { ...s.out, on } }));
+  return strips
+    .filter((s) => s.out.on !== on)
+    .map((s) => ({ type: 'strip.out', id: s.id, out: { ...s.out, on } }));
 }
 
 /** Turns the VCA's flag over. */
@@ -106,7 +120,10 @@ export const toggleVca = (session: Session, id: Id, flag: 'mute' | 'solo'): read
 ];
 
 /** Columns of the Sheet: sources first in their order, then submixes, returns and outputs. */
-export function sheetOrder(session: Session): { readonly sources: readonly Strip[]; readonly landing: readonly Strip[] } {
+export function sheetOrder(session: Session): {
+  readonly sources: readonly Strip[];
+  readonly landing: readonly Strip[];
+} {
   const shown = session.strips.filter((s) => !s.hidden);
   const kind = (k: Strip['kind']) => shown.filter((s) => s.kind === k);
   return { sources: kind('source'), landing: [...kind('submix'), ...kind('return'), ...kind('output')] };

@@ -8,7 +8,8 @@ import type { Gesture } from './gather';
 
 /** Puts a new VCA over the picked strips. @throws Refusal `range` when nothing is picked */
 export function holdByVca(session: Session, picked: readonly Id[], name?: string): Gesture {
-  if (picked.length === 0) throw new Refusal('range', 'Nothing is picked: pick the strips that the VCA is to hold first.');
+  if (picked.length === 0)
+    throw new Refusal('range', 'Nothing is picked: pick the strips that the VCA is to hold first.');
   const strips = picked.map((id) => stripOf(session, id));
   const family = strips[0]!.family;
   const base = name ?? (family && strips.every((s) => s.family === family) ? family : 'VCA');
@@ -20,13 +21,22 @@ export function holdByVca(session: Session, picked: readonly Id[], name?: string
     made,
     label: `VCA ${free}`,
     commands: [
-      { type: 'vca.add', vca: newVca({ id: made, name: free, colour: strips[0]!.colour, members: picked }), at: session.vcas.length },
+      {
+        type: 'vca.add',
+        vca: newVca({ id: made, name: free, colour: strips[0]!.colour, members: picked }),
+        at: session.vcas.length,
+      },
     ],
   };
 }
 
 /** Adds strips to a VCA or takes them out. No command where nothing would change. */
-export function setMembers(session: Session, vca: Id, strips: readonly Id[], held: boolean): readonly Command[] {
+export function setMembers(
+  session: Session,
+  vca: Id,
+  strips: readonly Id[],
+  held: boolean,
+): readonly Command[] {
   const { members } = vcaOf(session, vca);
   const next = held
     ? [...members, ...strips.filter((id) => !members.includes(id))]

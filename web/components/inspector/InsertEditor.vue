@@ -13,7 +13,9 @@ const session = useSession();
 const pick = usePick();
 const processor = computed(() => processorOf(props.insert.type));
 
-const patch = (p: InsertPatch): readonly Command[] => [{ type: 'insert.set', strip: props.strip.id, id: props.insert.id, patch: p }];
+const patch = (p: InsertPatch): readonly Command[] => [
+  { type: 'insert.set', strip: props.strip.id, id: props.insert.id, patch: p },
+];
 const param = (p: Parameter, value: number) => patch({ params: { ...props.insert.params, [p.id]: value } });
 const label = (what: string) => `${what} of ${processor.value.name}, ${props.strip.name || props.strip.id}`;
 const gesture = computed(() => `insert ${props.insert.id}`);
@@ -37,10 +39,18 @@ function remove() {
       <button class="plain" aria-label="Close the editor" @click="pick.insert = null">✕</button>
     </header>
     <div class="row">
-      <button class="plain boxed" :aria-pressed="insert.on" :class="{ primary: insert.on }" @click="session.commit(label(insert.on ? 'bypass' : 'switch on'), patch({ on: !insert.on }))">
+      <button
+        class="plain boxed"
+        :aria-pressed="insert.on"
+        :class="{ primary: insert.on }"
+        @click="session.commit(label(insert.on ? 'bypass' : 'switch on'), patch({ on: !insert.on }))"
+      >
         {{ insert.on ? 'On' : 'Bypassed' }}
       </button>
-      <button class="plain boxed" @click="session.commit(label('place'), patch({ place: insert.place === 'pre' ? 'post' : 'pre' }))">
+      <button
+        class="plain boxed"
+        @click="session.commit(label('place'), patch({ place: insert.place === 'pre' ? 'post' : 'pre' }))"
+      >
         Move {{ insert.place === 'pre' ? 'after' : 'before' }} the fader
       </button>
     </div>
@@ -68,14 +78,16 @@ function remove() {
       :max="100"
       :default="100"
       :step="1"
-      :text="`${Math.round(insert.mix * 100)} % wet`"
+      :text="`${Math.round(insert.mix * 100)} %`"
       :read="read"
       @live="session.live(gesture, patch({ mix: $event / 100 }))"
       @land="session.land(gesture, label('mix'), patch({ mix: $event / 100 }))"
       @settle="session.settle(`${gesture} mix`, label('mix'), patch({ mix: $event / 100 }))"
       @typed="session.commit(label('mix'), patch({ mix: ($event ?? 100) / 100 }))"
     />
-    <p v-if="strip.kind === 'return' && insert.mix < 1" class="caution">On a return the dry signal comes by its own path already: a mix below 100 % doubles it.</p>
+    <p v-if="strip.kind === 'return' && insert.mix < 1" class="caution">
+      On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
+    </p>
     <button class="plain danger" @click="remove">Remove this insert</button>
   </section>
 </template>

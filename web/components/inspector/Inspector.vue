@@ -22,19 +22,34 @@ const pick = usePick();
 const actions = useActions();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const doc = computed(() => session.shown!);
-const insert = computed(() => (pick.insert && pick.insert.strip === strip.value?.id ? strip.value.inserts.find((i) => i.id === pick.insert!.id) : undefined));
+const insert = computed(() =>
+  pick.insert && pick.insert.strip === strip.value?.id
+    ? strip.value.inserts.find((i) => i.id === pick.insert!.id)
+    : undefined,
+);
 const holders = computed(() => (strip.value ? holdersOf(doc.value, strip.value.id) : []));
 const effective = computed(() => (strip.value ? effectiveLevel(doc.value, strip.value) : null));
 const feeds = computed(() =>
-  strip.value ? doc.value.strips.flatMap((s) => [...(s.out.to === strip.value!.id ? [{ id: s.id, by: 'out' }] : []), ...s.sends.filter((x) => x.to === strip.value!.id).map((x) => ({ id: s.id, by: `${x.tap} send` }))]) : [],
+  strip.value
+    ? doc.value.strips.flatMap((s) => [
+        ...(s.out.to === strip.value!.id ? [{ id: s.id, by: 'out' }] : []),
+        ...s.sends.filter((x) => x.to === strip.value!.id).map((x) => ({ id: s.id, by: `${x.tap} send` })),
+      ])
+    : [],
 );
 
 const label = (what: string) => `${what} ${strip.value!.name || strip.value!.id}`;
-const set = (what: string, patch: StripPatch) => session.commit(label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const live = (patch: StripPatch) => session.live('inspector', [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const land = (what: string, patch: StripPatch) => session.land('inspector', label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const settle = (what: string, patch: StripPatch) => session.settle(`inspector ${what}`, label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const sendSet = (x: Send, patch: Partial<Send>) => [{ type: 'send.set', strip: strip.value!.id, id: x.id, patch } as const];
+const set = (what: string, patch: StripPatch) =>
+  session.commit(label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
+const live = (patch: StripPatch) =>
+  session.live('inspector', [{ type: 'strip.set', id: strip.value!.id, patch }]);
+const land = (what: string, patch: StripPatch) =>
+  session.land('inspector', label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
+const settle = (what: string, patch: StripPatch) =>
+  session.settle(`inspector ${what}`, label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
+const sendSet = (x: Send, patch: Partial<Send>) => [
+  { type: 'send.set', strip: strip.value!.id, id: x.id, patch } as const,
+];
 
 /** The strip's own level before trim, VCAs and pan are added, as it builds up from stage to stage. */
 const stages = computed(() => {
@@ -43,13 +58,26 @@ const stages = computed(() => {
   const list: { name: string; level: string; kind: 'stage' | 'tap' }[] = [];
   list.push({ name: s.kind === 'source' ? 'Stem' : `${feeds.value.length} feeding`, level: '', kind: 'tap' });
   if (s.trimDb !== 0) list.push({ name: 'Trim', level: levelText(s.trimDb), kind: 'stage' });
-  for (const i of s.inserts.filter((x) => x.place === 'pre')) list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
+  for (const i of s.inserts.filter((x) => x.place === 'pre'))
+    list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
   list.push({ name: 'Fader', level: levelText(s.faderDb), kind: 'stage' });
-  for (const v of holders.value) list.push({ name: `VCA ${v.name}`, level: v.mute ? 'muted' : levelText(v.faderDb), kind: 'stage' });
-  if (holders.value.length) list.push({ name: 'Effective', level: levelText(effective.value), kind: 'stage' });
-  for (const i of s.inserts.filter((x) => x.place === 'post')) list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
+  for (const v of holders.value)
+    list.push({ name: `VCA ${v.name}`, level: v.mute ? 'muted' : levelText(v.faderDb), kind: 'stage' });
+  if (holders.value.length)
+    list.push({ name: 'Effective', level: levelText(effective.value), kind: 'stage' });
+  for (const i of s.inserts.filter((x) => x.place === 'post'))
+    list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
   list.push({ name: s.channels === 1 ? 'Pan' : 'Balance', level: panText(s.pan), kind: 'stage' });
-  list.push({ name: s.kind === 'output' ? 'Leaves the session' : s.out.to === null ? 'Nowhere' : nameOf(doc.value, s.out.to), level: s.out.on ? '' : 'dry path off', kind: 'tap' });
+  list.push({
+    name:
+      s.kind === 'output'
+        ? 'Leaves the session'
+        : s.out.to === null
+          ? 'Nowhere'
+          : nameOf(doc.value, s.out.to),
+    level: s.out.on ? '' : 'dry path off',
+    kind: 'tap',
+  });
   return list;
 });
 const readDb = (t: string) => readLevel(t);
@@ -84,11 +112,15 @@ const readDb = (t: string) => readLevel(t);
           @change="
             set('family', {
               family: ($event.target as HTMLSelectElement).value,
-              colour: FAMILIES.find((f) => f.name === ($event.target as HTMLSelectElement).value)?.colour ?? strip.colour,
+              colour:
+                FAMILIES.find((f) => f.name === ($event.target as HTMLSelectElement).value)?.colour ??
+                strip.colour,
             })
           "
         >
-          <option v-if="!FAMILIES.some((f) => f.name === strip!.family)" :value="strip.family">{{ strip.family || 'No family' }}</option>
+          <option v-if="!FAMILIES.some((f) => f.name === strip!.family)" :value="strip.family">
+            {{ strip.family || 'No family' }}
+          </option>
           <option v-for="f in FAMILIES" :key="f.name" :value="f.name">{{ f.name }}</option>
         </select>
       </div>
@@ -105,30 +137,99 @@ const readDb = (t: string) => readLevel(t);
 
       <section aria-label="Settings">
         <ParameterSlider
-          label="Trim" :value="strip.trimDb ?? -80" :min="-80" :max="48" :default="0" :step="0.1"
-          :text="levelText(strip.trimDb)" :spoken="levelSpoken(strip.trimDb)" :read="readDb"
-          @live="live({ trimDb: $event })" @land="land('trim', { trimDb: $event })" @settle="settle('trim', { trimDb: $event })" @typed="set('trim', { trimDb: $event })"
+          label="Trim"
+          :value="strip.trimDb ?? -80"
+          :min="-80"
+          :max="48"
+          :default="0"
+          :step="0.1"
+          :text="levelText(strip.trimDb)"
+          :spoken="levelSpoken(strip.trimDb)"
+          :read="readDb"
+          @live="live({ trimDb: $event })"
+          @land="land('trim', { trimDb: $event })"
+          @settle="settle('trim', { trimDb: $event })"
+          @typed="set('trim', { trimDb: $event })"
         />
         <ParameterSlider
-          label="Level" :value="strip.faderDb ?? FADER_FLOOR" :min="FADER_FLOOR" :max="FADER_TOP" :default="0" :step="0.1"
-          :text="levelText(strip.faderDb)" :spoken="`${levelSpoken(strip.faderDb)}, effective ${levelSpoken(effective)}`" :read="readDb"
-          @live="live({ faderDb: $event })" @land="land('level', { faderDb: $event })" @settle="settle('level', { faderDb: $event })" @typed="set('level', { faderDb: $event })"
+          label="Level"
+          :value="strip.faderDb ?? FADER_FLOOR"
+          :min="FADER_FLOOR"
+          :max="FADER_TOP"
+          :default="0"
+          :step="0.1"
+          :text="levelText(strip.faderDb)"
+          :spoken="`${levelSpoken(strip.faderDb)}, effective ${levelSpoken(effective)}`"
+          :read="readDb"
+          @live="live({ faderDb: $event })"
+          @land="land('level', { faderDb: $event })"
+          @settle="settle('level', { faderDb: $event })"
+          @typed="set('level', { faderDb: $event })"
         />
         <ParameterSlider
-          :label="strip.channels === 1 ? 'Pan' : 'Balance'" :value="strip.pan" :min="-1" :max="1" :default="0" :step="0.01" :text="panText(strip.pan)" :read="readPan"
-          @live="live({ pan: $event })" @land="land('pan', { pan: $event })" @settle="settle('pan', { pan: $event })" @typed="set('pan', { pan: $event ?? 0 })"
+          :label="strip.channels === 1 ? 'Pan' : 'Balance'"
+          :value="strip.pan"
+          :min="-1"
+          :max="1"
+          :default="0"
+          :step="0.01"
+          :text="panText(strip.pan)"
+          :read="readPan"
+          @live="live({ pan: $event })"
+          @land="land('pan', { pan: $event })"
+          @settle="settle('pan', { pan: $event })"
+          @typed="set('pan', { pan: $event ?? 0 })"
         />
         <ParameterSlider
           v-if="strip.channels === 2"
-          label="Width" :value="strip.width * 100" :min="0" :max="200" :default="100" :step="1" :text="`${Math.round(strip.width * 100)} %`"
+          label="Width"
+          :value="strip.width * 100"
+          :min="0"
+          :max="200"
+          :default="100"
+          :step="1"
+          :text="`${Math.round(strip.width * 100)} %`"
           :read="(t) => (Number.isNaN(parseFloat(t)) ? undefined : parseFloat(t))"
-          @live="live({ width: $event / 100 })" @land="land('width', { width: $event / 100 })" @settle="settle('width', { width: $event / 100 })" @typed="set('width', { width: ($event ?? 100) / 100 })"
+          @live="live({ width: $event / 100 })"
+          @land="land('width', { width: $event / 100 })"
+          @settle="settle('width', { width: $event / 100 })"
+          @typed="set('width', { width: ($event ?? 100) / 100 })"
         />
         <div class="flags">
-          <button class="plain boxed" :aria-pressed="strip.invert" @click="set('polarity of', { invert: !strip.invert })">ø Polarity</button>
-          <button v-if="strip.channels === 2" class="plain boxed" :aria-pressed="strip.swap" @click="set('swap', { swap: !strip.swap })">⇄ Swap</button>
-          <button class="plain boxed" :aria-pressed="strip.soloSafe" @click="set('solo-safe', { soloSafe: !strip.soloSafe })">Solo-safe</button>
-          <button v-if="strip.kind !== 'output'" class="plain boxed" :aria-pressed="strip.out.on" @click="session.commit(label('dry path of'), [{ type: 'strip.out', id: strip.id, out: { ...strip.out, on: !strip.out.on } }])">Dry path</button>
+          <button
+            class="plain boxed"
+            :aria-pressed="strip.invert"
+            @click="set('polarity of', { invert: !strip.invert })"
+          >
+            ø Polarity
+          </button>
+          <button
+            v-if="strip.channels === 2"
+            class="plain boxed"
+            :aria-pressed="strip.swap"
+            @click="set('swap', { swap: !strip.swap })"
+          >
+            ⇄ Swap
+          </button>
+          <button
+            class="plain boxed"
+            :aria-pressed="strip.soloSafe"
+            @click="set('solo-safe', { soloSafe: !strip.soloSafe })"
+          >
+            Solo-safe
+          </button>
+          <button
+            v-if="strip.kind !== 'output'"
+            class="plain boxed"
+            :aria-pressed="strip.out.on"
+            @click="
+              session.commit(label('dry path of'), [
+                { type: 'strip.out', id: strip.id, out: { ...strip.out, on: !strip.out.on } },
+              ])
+            "
+          >
+            Dry path
+          </button>
         </div>
       </section>
 
@@ -136,21 +237,64 @@ const readDb = (t: string) => readLevel(t);
         <h2>Sends</h2>
         <div v-for="x in strip.sends" :key="x.id" class="send">
           <ParameterSlider
-            :label="nameOf(doc, x.to)" :value="x.levelDb ?? FADER_FLOOR" :min="FADER_FLOOR" :max="FADER_TOP" :default="NEW_SEND_DB" :step="0.1"
-            :text="levelText(x.levelDb)" :spoken="levelSpoken(x.levelDb)" :read="readDb"
+            :label="nameOf(doc, x.to)"
+            :value="x.levelDb ?? FADER_FLOOR"
+            :min="FADER_FLOOR"
+            :max="FADER_TOP"
+            :default="NEW_SEND_DB"
+            :step="0.1"
+            :text="levelText(x.levelDb)"
+            :spoken="levelSpoken(x.levelDb)"
+            :read="readDb"
             @live="session.live('inspector', sendSet(x, { levelDb: $event }))"
-            @land="session.land('inspector', label(`send to ${nameOf(doc, x.to)},`), sendSet(x, { levelDb: $event }))"
-            @settle="session.settle(`inspector ${x.id}`, label(`send to ${nameOf(doc, x.to)},`), sendSet(x, { levelDb: $event }))"
+            @land="
+              session.land(
+                'inspector',
+                label(`send to ${nameOf(doc, x.to)},`),
+                sendSet(x, { levelDb: $event }),
+              )
+            "
+            @settle="
+              session.settle(
+                `inspector ${x.id}`,
+                label(`send to ${nameOf(doc, x.to)},`),
+                sendSet(x, { levelDb: $event }),
+              )
+            "
             @typed="session.commit(label(`send to ${nameOf(doc, x.to)},`), sendSet(x, { levelDb: $event }))"
           />
           <div class="taps">
-            <select class="field" :value="x.tap" :aria-label="`Tap of the send to ${nameOf(doc, x.to)}`" @change="session.commit(label('tap of a send,'), sendSet(x, { tap: ($event.target as HTMLSelectElement).value as Send['tap'] }))">
+            <select
+              class="field"
+              :value="x.tap"
+              :aria-label="`Tap of the send to ${nameOf(doc, x.to)}`"
+              @change="
+                session.commit(
+                  label('tap of a send,'),
+                  sendSet(x, { tap: ($event.target as HTMLSelectElement).value as Send['tap'] }),
+                )
+              "
+            >
               <option value="post">post-fader</option>
               <option value="pre">pre-fader</option>
               <option value="input">input</option>
             </select>
-            <button class="plain boxed" :aria-pressed="x.on" @click="session.commit(label('switch a send,'), sendSet(x, { on: !x.on }))">{{ x.on ? 'On' : 'Off' }}</button>
-            <button class="plain" :aria-label="`Remove the send to ${nameOf(doc, x.to)}`" @click="session.commit(label('remove a send,'), [{ type: 'send.remove', strip: strip!.id, id: x.id }])">✕</button>
+            <button
+              class="plain boxed"
+              :aria-pressed="x.on"
+              @click="session.commit(label('switch a send,'), sendSet(x, { on: !x.on }))"
+            >
+              {{ x.on ? 'On' : 'Off' }}
+            </button>
+            <button
+              class="plain"
+              :aria-label="`Remove the send to ${nameOf(doc, x.to)}`"
+              @click="
+                session.commit(label('remove a send,'), [{ type: 'send.remove', strip: strip!.id, id: x.id }])
+              "
+            >
+              ✕
+            </button>
           </div>
         </div>
       </section>

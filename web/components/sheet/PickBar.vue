@@ -7,7 +7,8 @@ import { useSession } from '../../stores/session';
 const pick = usePick();
 const session = useSession();
 const actions = useActions();
-const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) => actions.openMenu(title, items, e.currentTarget as Element);
+const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) =>
+  actions.openMenu(title, items, e.currentTarget as Element);
 const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'output');
 </script>
 
@@ -15,18 +16,39 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
   <div class="foot" role="toolbar" aria-label="What can be done with the picked strips">
     <div v-if="pick.picked.length" class="picked-bar">
       <b>{{ pick.picked.length }} picked</b>
-      <button class="plain" @click="actions.gatherPicked">Gather <kbd>{{ keyShown(actions.keysOf('gather')) }}</kbd></button>
-      <button class="plain" @click="actions.returnPicked">Return <kbd>{{ keyShown(actions.keysOf('return')) }}</kbd></button>
-      <button class="plain" @click="actions.vcaPicked">VCA <kbd>{{ keyShown(actions.keysOf('vca')) }}</kbd></button>
-      <button class="plain" @click="open('Family and colour', actions.colourItems(pick.picked), $event)">Colour…</button>
-      <button class="plain" :disabled="!routable().length" @click="open('Send', actions.sendItems(routable()), $event)">Send…</button>
-      <button class="plain" :disabled="!routable().length" @click="open('Out', actions.outItems(routable()), $event)">Out…</button>
+      <button class="plain" @click="actions.gatherPicked">
+        Gather <kbd>{{ keyShown(actions.keysOf('gather')) }}</kbd>
+      </button>
+      <button class="plain" @click="actions.returnPicked">
+        Return <kbd>{{ keyShown(actions.keysOf('return')) }}</kbd>
+      </button>
+      <button class="plain" @click="actions.vcaPicked">
+        VCA <kbd>{{ keyShown(actions.keysOf('vca')) }}</kbd>
+      </button>
+      <button class="plain" @click="open('Family and colour', actions.colourItems(pick.picked), $event)">
+        Colour…
+      </button>
+      <button
+        class="plain"
+        :disabled="!routable().length"
+        @click="open('Send', actions.sendItems(routable()), $event)"
+      >
+        Send…
+      </button>
+      <button
+        class="plain"
+        :disabled="!routable().length"
+        @click="open('Out', actions.outItems(routable()), $event)"
+      >
+        Out…
+      </button>
       <button class="plain" @click="actions.byId.get('hide')!.run()">Hide</button>
       <button class="plain" @click="actions.removePicked">Remove</button>
       <button class="plain" aria-label="Pick none" @click="pick.none">✕</button>
     </div>
     <div v-else class="hint soft">
-      Click names to pick strips: Shift for a range, Ctrl one by one, or drag across. Drag a cell up or down to change it, along its row to paint it.
+      Click names to pick strips: Shift for a range, Ctrl one by one, or drag across. Drag a cell up or down
+      to change it, along its row to paint it.
     </div>
   </div>
 </template>

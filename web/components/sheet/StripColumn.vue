@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { levelSpoken, levelText } from '../../../core/levels/decibels';
 import { travelOf } from '../../../core/levels/faderLaw';
+import { fitName, fitWord } from '../../../core/naming/fitName';
 import { panText } from '../../../core/levels/pan';
 import { processors } from '../../../core/processors/registry';
 import type { Insert, Send, Strip } from '../../../core/session/types';
@@ -31,7 +32,8 @@ const props = defineProps<{
 
 const names = new Map(processors.map((p) => [p.type, p.shortName]));
 const insertName = (i: Insert) => names.get(i.type) ?? i.type;
-const top = (level: Decibels, row: Row) => LEVEL_TOP + (1 - travelOf(level)) * (row.height - LEVEL_TOP - LEVEL_FOOT);
+const top = (level: Decibels, row: Row) =>
+  LEVEL_TOP + (1 - travelOf(level)) * (row.height - LEVEL_TOP - LEVEL_FOOT);
 const sendAt = (row: Row): Send | undefined => props.strip.sends.find((s) => s.to === row.ref);
 /** Height of a send's bar as a share of its cell. */
 const share = (level: Decibels) => Math.max(0.08, travelOf(level));
@@ -41,6 +43,12 @@ const gap = (row: Row) => {
   return { top: Math.min(own, now), height: Math.abs(own - now) };
 };
 const name = computed(() => props.strip.name || props.strip.id);
+/** Characters that fit across the column. */
+const characters = computed(() => Math.max(4, Math.floor((props.width - 4) / 6.6)));
+const nameLines = computed(() => fitName(name.value, characters.value, 3));
+const shortOut = computed(() =>
+  props.width > 80 ? props.outName : fitWord(props.outName, characters.value + 1),
+);
 
 function spoken(row: Row): string {
   const s = props.strip;
@@ -52,7 +60,9 @@ function spoken(row: Row): string {
       return `${of}trim ${levelSpoken(s.trimDb)}${s.invert ? ', polarity inverted' : ''}${s.swap ? ', sides swapped' : ''}`;
     case 'insert': {
       const insert = insertAt(s, row);
-      return insert ? `${of}${insertName(insert)}${insert.on ? '' : ', bypassed'}` : `${of}no insert here; Enter adds one`;
+      return insert
+        ? `${of}${insertName(insert)}${insert.on ? '' : ', bypassed'}`
+        : `${of}no insert here; Enter adds one`;
     }
     case 'level':
       return `${of}level ${levelSpoken(s.faderDb)}${props.held ? `, effective ${levelSpoken(props.effective)}` : ''}`;
@@ -109,7 +119,9 @@ function spoken(row: Row): string {
           <rect v-else-if="strip.kind === 'return'" x="1" y="2" width="42" height="6" rx="3" class="loop" />
           <path v-else d="M0 1h44v3h-44zM0 6h44v3h-44z" />
         </svg>
-        <span class="name">{{ name }}</span>
+        <span class="name" :title="name"
+          ><span v-for="(line, l) in nameLines" :key="l">{{ line }}</span></span
+        >
         <span class="number mono">{{ number }}</span>
       </template>
 
@@ -117,14 +129,25 @@ function spoken(row: Row): string {
         <span v-if="strip.trimDb !== 0" class="mono">{{ levelText(strip.trimDb) }}</span>
         <span v-if="strip.invert" title="Polarity inverted">ø</span>
         <span v-if="strip.swap" title="Left and right swapped">⇄</span>
-        <span v-if="strip.channels === 2 && strip.width !== 1" class="mono" title="Width">w{{ strip.width.toFixed(1) }}</span>
-        <span v-if="strip.trimDb === 0 && !strip.invert && !strip.swap && (strip.channels === 1 || strip.width === 1)" class="dot">·</span>
+        <span v-if="strip.channels === 2 && strip.width !== 1" class="mono" title="Width"
+          >w{{ strip.width.toFixed(1) }}</span
+        >
+        <span
+          v-if="
+            strip.trimDb === 0 && !strip.invert && !strip.swap && (strip.channels === 1 || strip.width === 1)
+          "
+          class="dot"
+          >·</span
+        >
       </template>
 
       <template v-else-if="row.kind === 'insert'">
-        <span v-if="insertAt(strip, row)" class="chip" :class="{ off: !insertAt(strip, row)!.on, edited: editedInsert === insertAt(strip, row)!.id }">{{
-          insertName(insertAt(strip, row)!)
-        }}</span>
+        <span
+          v-if="insertAt(strip, row)"
+          class="chip"
+          :class="{ off: !insertAt(strip, row)!.on, edited: editedInsert === insertAt(strip, row)!.id }"
+          >{{ insertName(insertAt(strip, row)!) }}</span
+        >
       </template>
 
       <template v-else-if="row.kind === 'level'">
@@ -135,12 +158,19 @@ function spoken(row: Row): string {
           <i class="ghost" :style="{ top: `${top(effective, row)}px` }" />
         </template>
         <i class="handle" :style="{ top: `${top(strip.faderDb, row)}px` }" />
-        <span class="value mono" :class="{ held: held && effective !== strip.faderDb }">{{ levelText(strip.faderDb) }}</span>
+        <span class="value mono" :class="{ held: held && effective !== strip.faderDb }">{{
+          levelText(strip.faderDb)
+        }}</span>
       </template>
 
       <template v-else-if="row.kind === 'buttons'">
         <span class="button mute" :class="{ on: strip.mute }">M</span>
-        <span class="button solo" :class="{ on: strip.solo, safe: strip.soloSafe }" :title="strip.soloSafe ? 'Solo-safe' : undefined">S</span>
+        <span
+          class="button solo"
+          :class="{ on: strip.solo, safe: strip.soloSafe }"
+          :title="strip.soloSafe ? 'Solo-safe' : undefined"
+          >S</span
+        >
       </template>
 
       <template v-else-if="row.kind === 'pan'">
@@ -164,7 +194,7 @@ function spoken(row: Row): string {
       </template>
 
       <template v-else-if="row.kind === 'out'">
-        <span class="out-name" :class="{ off: !strip.out.on }">{{ outName }}</span>
+        <span class="out-name" :class="{ off: !strip.out.on }">{{ shortOut }}</span>
       </template>
     </div>
   </div>
@@ -246,16 +276,12 @@ function spoken(row: Row): string {
   vector-effect: non-scaling-stroke;
 }
 .name {
-  display: -webkit-box;
-  -webkit-line-clamp: 2;
-  -webkit-box-orient: vertical;
-  overflow: hidden;
-  white-space: normal;
+  display: flex;
+  flex-direction: column;
   text-align: center;
-  line-height: 13px;
-  max-height: 26px;
-  overflow-wrap: anywhere;
+  line-height: 12.5px;
   font-weight: 600;
+  margin-top: 1px;
 }
 .number {
   position: absolute;

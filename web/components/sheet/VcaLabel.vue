@@ -10,7 +10,8 @@ const props = defineProps<{ vca: Vca }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const session = useSession();
 const gesture = computed(() => `vca ${props.vca.id}`);
-const command = (faderDb: number | null) => [{ type: 'vca.set', id: props.vca.id, patch: { faderDb } }] as const;
+const command = (faderDb: number | null) =>
+  [{ type: 'vca.set', id: props.vca.id, patch: { faderDb } }] as const;
 const label = computed(() => `level VCA ${props.vca.name}`);
 
 const drag = ref<{ x: number; from: number; width: number } | null>(null);
@@ -24,7 +25,10 @@ let last: number | null | undefined;
 function move(e: PointerEvent) {
   if (!drag.value) return;
   const fine = e.shiftKey ? 0.1 : 1;
-  const travel = Math.max(0, Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine));
+  const travel = Math.max(
+    0,
+    Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine),
+  );
   const level = levelAt(travel);
   last = level === null ? null : Math.round(level * 10) / 10;
   session.live(gesture.value, command(last));
@@ -37,10 +41,13 @@ function up() {
 const set = (level: number | null) => session.commit(label.value, command(level));
 function key(e: KeyboardEvent) {
   const step = e.shiftKey ? 0.1 : 0.5;
-  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+') set(round(stepLevel(props.vca.faderDb, step)));
-  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') set(round(stepLevel(props.vca.faderDb, -step)));
+  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+')
+    set(round(stepLevel(props.vca.faderDb, step)));
+  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-')
+    set(round(stepLevel(props.vca.faderDb, -step)));
   else if (e.key === 'Backspace') set(0);
-  else if (e.key === 'Enter' || e.key === 'ContextMenu') emit('menu', new MouseEvent('contextmenu', box(e.currentTarget as HTMLElement)));
+  else if (e.key === 'Enter' || e.key === 'ContextMenu')
+    emit('menu', new MouseEvent('contextmenu', box(e.currentTarget as HTMLElement)));
   else return;
   e.preventDefault();
   e.stopPropagation();
@@ -76,7 +83,10 @@ const box = (el: HTMLElement) => {
     <span v-if="vca.mute" class="flag alert">M</span>
     <span v-if="vca.solo" class="flag caution">S</span>
     <span class="mono level">{{ levelText(vca.faderDb) }}</span>
-    <i class="line" /><i class="fill" :style="{ width: `${travelOf(vca.faderDb) * 100}%` }" /><i class="mark" :style="{ left: `${travelOf(vca.faderDb) * 100}%` }" />
+    <i class="line" /><i class="fill" :style="{ width: `${travelOf(vca.faderDb) * 100}%` }" /><i
+      class="mark"
+      :style="{ left: `${travelOf(vca.faderDb) * 100}%` }"
+    />
   </div>
 </template>
 

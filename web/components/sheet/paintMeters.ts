@@ -24,7 +24,14 @@ export interface MeterColours {
  * a sample went over full scale since it was last cleared.
  * @param readings the memory that the engine writes; null when nothing runs
  */
-export function paintMeters(g: CanvasRenderingContext2D, readings: Float32Array | null, places: readonly MeterPlace[], top: number, height: number, c: MeterColours): void {
+export function paintMeters(
+  g: CanvasRenderingContext2D,
+  readings: Float32Array | null,
+  places: readonly MeterPlace[],
+  top: number,
+  height: number,
+  c: MeterColours,
+): void {
   const range = height - LEVEL_TOP - LEVEL_FOOT;
   const bottom = top + height - LEVEL_FOOT;
   const y = (gain: number) => bottom - travelOf(decibelsOf(gain)) * range;

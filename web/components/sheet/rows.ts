@@ -1,6 +1,7 @@
 import type { Session, Strip } from '../../../core/session/types';
 
-export type RowKind = 'rail' | 'band' | 'cap' | 'input' | 'insert' | 'level' | 'buttons' | 'pan' | 'send' | 'out';
+export type RowKind =
+  'rail' | 'band' | 'cap' | 'input' | 'insert' | 'level' | 'buttons' | 'pan' | 'send' | 'out';
 
 /** A row of the Sheet: a decision that every strip has. */
 export interface Row {
@@ -17,7 +18,17 @@ export interface Row {
   readonly index?: number;
 }
 
-export const HEIGHTS = { rail: 24, band: 16, cap: 52, input: 24, insert: 24, buttons: 28, pan: 24, send: 26, out: 26 } as const;
+export const HEIGHTS = {
+  rail: 24,
+  band: 16,
+  cap: 62,
+  input: 24,
+  insert: 24,
+  buttons: 28,
+  pan: 24,
+  send: 26,
+  out: 26,
+} as const;
 const LEAST_LEVEL = 132;
 /** Room in the level row above the fader's top, and below its bottom for the number. */
 export const LEVEL_TOP = 12;
@@ -32,22 +43,30 @@ const insertRows = (session: Session, place: 'pre' | 'post') => {
 export function sheetRows(session: Session, height: number, folded: readonly string[] = []): readonly Row[] {
   const rows: (Omit<Row, 'y' | 'height'> & { height: number })[] = [];
   const add = (row: Omit<Row, 'y' | 'height'>, h: number) => rows.push({ ...row, height: h });
-  for (const vca of session.vcas) add({ key: `rail:${vca.id}`, kind: 'rail', label: vca.name || vca.id, ref: vca.id }, HEIGHTS.rail);
+  for (const vca of session.vcas)
+    add({ key: `rail:${vca.id}`, kind: 'rail', label: vca.name || vca.id, ref: vca.id }, HEIGHTS.rail);
   add({ key: 'band', kind: 'band', label: '' }, HEIGHTS.band);
   add({ key: 'cap', kind: 'cap', label: '' }, HEIGHTS.cap);
   if (!folded.includes('input')) add({ key: 'input', kind: 'input', label: 'Input' }, HEIGHTS.input);
   if (!folded.includes('pre'))
     for (let i = 0; i < insertRows(session, 'pre'); i++)
-      add({ key: `pre:${i}`, kind: 'insert', label: i === 0 ? 'Inserts' : '', place: 'pre', index: i }, HEIGHTS.insert);
+      add(
+        { key: `pre:${i}`, kind: 'insert', label: i === 0 ? 'Inserts' : '', place: 'pre', index: i },
+        HEIGHTS.insert,
+      );
   add({ key: 'level', kind: 'level', label: 'Level' }, 0);
   add({ key: 'buttons', kind: 'buttons', label: 'Mute, solo' }, HEIGHTS.buttons);
   if (!folded.includes('post'))
     for (let i = 0; i < insertRows(session, 'post'); i++)
-      add({ key: `post:${i}`, kind: 'insert', label: i === 0 ? 'After fader' : '', place: 'post', index: i }, HEIGHTS.insert);
+      add(
+        { key: `post:${i}`, kind: 'insert', label: i === 0 ? 'After fader' : '', place: 'post', index: i },
+        HEIGHTS.insert,
+      );
   if (!folded.includes('pan')) add({ key: 'pan', kind: 'pan', label: 'Pan' }, HEIGHTS.pan);
   if (!folded.includes('sends'))
     for (const s of session.strips)
-      if (s.kind === 'return') add({ key: `send:${s.id}`, kind: 'send', label: s.name || s.id, ref: s.id }, HEIGHTS.send);
+      if (s.kind === 'return')
+        add({ key: `send:${s.id}`, kind: 'send', label: s.name || s.id, ref: s.id }, HEIGHTS.send);
   add({ key: 'out', kind: 'out', label: 'Out' }, HEIGHTS.out);
   const rest = rows.reduce((sum, r) => sum + r.height, 0);
   const level = Math.max(LEAST_LEVEL, Math.floor(height - rest));
@@ -81,7 +100,8 @@ export function bandsOf(strips: readonly Strip[], by: 'family' | 'kind'): readon
     const label = by === 'family' ? s.family || 'No family' : KIND_NAMES[s.kind];
     const last = bands.at(-1);
     if (last && last.label === label) last.count++;
-    else bands.push({ key: `${label} ${i}`, label, colour: by === 'family' ? s.colour : '', from: i, count: 1 });
+    else
+      bands.push({ key: `${label} ${i}`, label, colour: by === 'family' ? s.colour : '', from: i, count: 1 });
   });
   return bands;
 }

@@ -1,7 +1,14 @@
 import { ref, type Ref } from 'vue';
 import { levelAt, travelOf } from '../../../core/levels/faderLaw';
 import type { Command } from '../../../core/session/commands/types';
-import { cellValue, copyCell, makeSends, resetCell, setCell, type ValueCell } from '../../../core/session/gestures/cells';
+import {
+  cellValue,
+  copyCell,
+  makeSends,
+  resetCell,
+  setCell,
+  type ValueCell,
+} from '../../../core/session/gestures/cells';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { stripOf, vcaOf } from '../../../core/session/lookup';
 import { usePick } from '../../stores/pick';
@@ -62,7 +69,14 @@ export interface GestureHosts {
  * The pointer on the Sheet. A press and a move up or down changes a value; along the row it paints what the pressed cell
  * has onto every strip passed; on caps it picks. One drag is one undo step.
  */
-export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<boolean>; down(e: PointerEvent): void; move(e: PointerEvent): void; up(e: PointerEvent): void; cancel(): void; reset(e: MouseEvent): void } {
+export function useSheetGestures(hosts: GestureHosts): {
+  readonly dragging: Ref<boolean>;
+  down(e: PointerEvent): void;
+  move(e: PointerEvent): void;
+  up(e: PointerEvent): void;
+  cancel(): void;
+  reset(e: MouseEvent): void;
+} {
   const session = useSession();
   const pick = usePick();
   const dragging = ref(false);
@@ -70,23 +84,33 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
 
   const doc = () => session.document!;
   const named = (what: string, ids: readonly string[]) =>
-    ids.length === 1 ? `${what} ${stripOf(doc(), ids[0]!).name || ids[0]}` : `${what} of ${ids.length} strips`;
+    ids.length === 1
+      ? `${what} ${stripOf(doc(), ids[0]!).name || ids[0]}`
+      : `${what} of ${ids.length} strips`;
 
   /** What a press on a switch does to a strip, when the pressed one goes to `to`. */
-  function flag(hit: Hit): { commands: (ids: readonly string[]) => readonly Command[]; label: string } | null {
+  function flag(
+    hit: Hit,
+  ): { commands: (ids: readonly string[]) => readonly Command[]; label: string } | null {
     const strip = stripOf(doc(), hit.strip);
     if (hit.row.kind === 'buttons') {
       const which = hit.x < hit.width / 2 ? 'mute' : 'solo';
       const to = !strip[which];
       return {
         label: to ? which : `un${which}`,
-        commands: (ids) => ids.filter((id) => stripOf(doc(), id)[which] !== to).map((id) => ({ type: 'strip.set', id, patch: { [which]: to } })),
+        commands: (ids) =>
+          ids
+            .filter((id) => stripOf(doc(), id)[which] !== to)
+            .map((id) => ({ type: 'strip.set', id, patch: { [which]: to } })),
       };
     }
     if (hit.row.kind === 'rail') {
       const vca = vcaOf(doc(), hit.row.ref!);
       const held = !vca.members.includes(hit.strip);
-      return { label: `${held ? 'hold by' : 'let go from'} ${vca.name}`, commands: (ids) => setMembers(doc(), vca.id, ids, held) };
+      return {
+        label: `${held ? 'hold by' : 'let go from'} ${vca.name}`,
+        commands: (ids) => setMembers(doc(), vca.id, ids, held),
+      };
     }
     return null;
   }
@@ -99,8 +123,17 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
     pick.focus = { strip: hit.strip, row: hit.row.key };
     const group = pick.group(hit.strip, e.altKey);
     drag = {
-      from: hit, startX: e.clientX, startY: e.clientY, group, mode: 'open', base: [], label: '', commands: [],
-      passed: new Set([hit.strip]), before: e.ctrlKey || e.metaKey ? pick.chosen : new Set(), clicked: null,
+      from: hit,
+      startX: e.clientX,
+      startY: e.clientY,
+      group,
+      mode: 'open',
+      base: [],
+      label: '',
+      commands: [],
+      passed: new Set([hit.strip]),
+      before: e.ctrlKey || e.metaKey ? pick.chosen : new Set(),
+      clicked: null,
     };
     dragging.value = true;
     const { row } = hit;
@@ -127,7 +160,8 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
       if (drag.base.length) show(drag.base);
     } else if (row.kind === 'insert') drag.clicked = () => hosts.openInsert(hit.strip, row, e);
     else if (row.kind === 'out') drag.clicked = () => hosts.openOut(hit.strip, e);
-    else if (row.kind === 'level' && hit.y > row.height - LEVEL_FOOT) drag.clicked = () => hosts.type(hit.strip, row);
+    else if (row.kind === 'level' && hit.y > row.height - LEVEL_FOOT)
+      drag.clicked = () => hosts.type(hit.strip, row);
     else if (row.kind === 'level' && hit.y < LEVEL_TOP) drag.clicked = hosts.clearClips;
   }
 
@@ -151,7 +185,13 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
     if (drag.mode === 'open') {
       if (Math.hypot(dx, dy) < SLACK) return;
       drag.clicked = null;
-      drag.mode = cell ? (Math.abs(dx) > Math.abs(dy) ? 'paint' : 'value') : from.row.kind === 'out' || from.row.kind === 'insert' ? 'paint' : 'done';
+      drag.mode = cell
+        ? Math.abs(dx) > Math.abs(dy)
+          ? 'paint'
+          : 'value'
+        : from.row.kind === 'out' || from.row.kind === 'insert'
+          ? 'paint'
+          : 'done';
     }
     if (drag.mode === 'value' && cell) {
       const now = cellValue(doc(), from.strip, cell);
@@ -202,7 +242,9 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
       return show(
         targets.flatMap((id): Command[] => {
           const there = insertAt(stripOf(doc(), id), from.row);
-          return there && there.type === own.type && there.on !== own.on ? [{ type: 'insert.set', strip: id, id: there.id, patch: { on: own.on } }] : [];
+          return there && there.type === own.type && there.on !== own.on
+            ? [{ type: 'insert.set', strip: id, id: there.id, patch: { on: own.on } }]
+            : [];
         }),
       );
     }
@@ -211,7 +253,14 @@ export function useSheetGestures(hosts: GestureHosts): { readonly dragging: Ref<
       const made = [...new Set([...drag.group, ...ids])];
       drag.label = named(`send to ${from.row.label},`, made);
       const tap = drag.base[0]!.type === 'send.add' ? drag.base[0]!.send.tap : 'post';
-      return show(makeSends(doc(), made.filter((id) => id !== from.row.ref && stripOf(doc(), id).kind !== 'output'), from.row.ref!, tap));
+      return show(
+        makeSends(
+          doc(),
+          made.filter((id) => id !== from.row.ref && stripOf(doc(), id).kind !== 'output'),
+          from.row.ref!,
+          tap,
+        ),
+      );
     }
     show(copyCell(doc(), from.strip, targets, cell));
   }

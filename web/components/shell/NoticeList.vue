@@ -6,7 +6,13 @@ const notices = useNotices();
 
 <template>
   <div class="notices" aria-live="polite">
-    <div v-for="n in notices.list" :key="n.id" class="panel notice" :class="n.kind" :role="n.kind === 'refused' ? 'alert' : 'status'">
+    <div
+      v-for="n in notices.list"
+      :key="n.id"
+      class="panel notice"
+      :class="n.kind"
+      :role="n.kind === 'refused' ? 'alert' : 'status'"
+    >
       <span>{{ n.text }}</span>
       <button class="plain" aria-label="Close" @click="notices.close(n.id)">✕</button>
     </div>

@@ -31,14 +31,21 @@ const found = computed<readonly Found[]>(() => {
       note: s.hidden ? `${s.kind}, hidden` : s.kind,
       colour: s.colour,
       run: () => {
-        if (s.hidden) session.commit(`show ${s.name}`, [{ type: 'strip.set', id: s.id, patch: { hidden: false } }]);
+        if (s.hidden)
+          session.commit(`show ${s.name}`, [{ type: 'strip.set', id: s.id, patch: { hidden: false } }]);
         if (route.name !== 'sheet') void router.push({ name: 'sheet' });
         actions.reveal(s.id);
       },
     }));
   const list = actions.list
     .filter((a) => a.id !== 'palette' && a.enabled?.() !== false && fits(`${a.title} ${a.group}`))
-    .map((a) => ({ key: a.id, title: a.title, note: keyShown(actions.keysOf(a.id)), colour: '', run: a.run }));
+    .map((a) => ({
+      key: a.id,
+      title: a.title,
+      note: keyShown(actions.keysOf(a.id)),
+      colour: '',
+      run: a.run,
+    }));
   return [...strips, ...list].slice(0, 60);
 });
 watch(
@@ -72,9 +79,27 @@ function run(f: Found | undefined) {
 <template>
   <v-dialog v-model="actions.palette" width="560" :transition="false" location="top" class="palette">
     <div class="panel box">
-      <input ref="field" v-model="words" class="field" placeholder="A strip's name, or what to do" aria-label="Find a strip or an action" aria-controls="found" :aria-activedescendant="found[at] ? `found-${at}` : undefined" @keydown="key" />
+      <input
+        ref="field"
+        v-model="words"
+        class="field"
+        placeholder="A strip's name, or what to do"
+        aria-label="Find a strip or an action"
+        aria-controls="found"
+        :aria-activedescendant="found[at] ? `found-${at}` : undefined"
+        @keydown="key"
+      />
       <ul id="found" class="found" role="listbox" aria-label="Found">
-        <li v-for="(f, i) in found" :id="`found-${i}`" :key="f.key" role="option" :aria-selected="i === at" class="menu-item" :class="{ at: i === at }" @click="run(f)">
+        <li
+          v-for="(f, i) in found"
+          :id="`found-${i}`"
+          :key="f.key"
+          role="option"
+          :aria-selected="i === at"
+          class="menu-item"
+          :class="{ at: i === at }"
+          @click="run(f)"
+        >
           <span><i class="swatch" :style="{ background: f.colour || 'transparent' }" />{{ f.title }}</span>
           <span class="soft mono">{{ f.note }}</span>
         </li>

@@ -7,7 +7,12 @@ import { useSettings } from '../../stores/settings';
 const actions = useActions();
 const settings = useSettings();
 const changing = ref<string | null>(null);
-const groups = computed(() => ['Transport', 'Strips', 'Edit', 'Surface', 'View'].map((name) => ({ name, list: actions.list.filter((a) => a.group === name) })));
+const groups = computed(() =>
+  ['Transport', 'Strips', 'Edit', 'Surface', 'View'].map((name) => ({
+    name,
+    list: actions.list.filter((a) => a.group === name),
+  })),
+);
 
 function key(e: KeyboardEvent) {
   if (!changing.value) return;
@@ -24,9 +29,16 @@ function key(e: KeyboardEvent) {
   settings.shortcuts = next;
 }
 const SHEET: readonly [string, string][] = [
-  ['Arrows', 'move over the Sheet'], ['Shift+← →', 'pick a range'], ['X', 'pick the strip, or not'], ['Enter', 'type a value, rename, open'],
-  ['+ −', 'step by 0.5 dB; with Shift 0.1'], ['⌫', 'back to the default'], ['Del', 'remove a send, insert or strip'],
-  ['F', 'tap of a send: post, pre, input'], ['B', 'bypass an insert, switch a send'], ['Shift+F10', 'menu of the cell'],
+  ['Arrows', 'move over the Sheet'],
+  ['Shift+← →', 'pick a range'],
+  ['X', 'pick the strip, or not'],
+  ['Enter', 'type a value, rename, open'],
+  ['+ −', 'step by 0.5 dB; with Shift 0.1'],
+  ['⌫', 'back to the default'],
+  ['Del', 'remove a send, insert or strip'],
+  ['F', 'tap of a send: post, pre, input'],
+  ['B', 'bypass an insert, switch a send'],
+  ['Shift+F10', 'menu of the cell'],
 ];
 </script>
 
@@ -49,7 +61,10 @@ const SHEET: readonly [string, string][] = [
         </section>
         <section>
           <h2>On the Sheet</h2>
-          <div v-for="[k, what] in SHEET" :key="k" class="menu-item still"><span>{{ what }}</span><kbd>{{ k }}</kbd></div>
+          <div v-for="[k, what] in SHEET" :key="k" class="menu-item still">
+            <span>{{ what }}</span
+            ><kbd>{{ k }}</kbd>
+          </div>
         </section>
       </div>
     </div>

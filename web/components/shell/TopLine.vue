@@ -9,14 +9,20 @@ const session = useSession();
 const settings = useSettings();
 const actions = useActions();
 const saved = computed(() => {
-  if (session.syncState === 'away') return { text: `Not saved: ${session.unsent} ${session.unsent === 1 ? 'edit is' : 'edits are'} kept here until the server is back`, bad: true };
+  if (session.syncState === 'away')
+    return {
+      text: `Not saved: ${session.unsent} ${session.unsent === 1 ? 'edit is' : 'edits are'} kept here until the server is back`,
+      bad: true,
+    };
   return { text: session.unsent ? 'Saving…' : 'Saved', bad: false };
 });
 </script>
 
 <template>
   <header class="top">
-    <RouterLink :to="{ name: 'sessions' }" class="home" title="All sessions" aria-label="All sessions">‹</RouterLink>
+    <RouterLink :to="{ name: 'sessions' }" class="home" title="All sessions" aria-label="All sessions"
+      >‹</RouterLink
+    >
     <b class="session" :title="session.document?.name">{{ session.document?.name }}</b>
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'sheet' }" exact-active-class="at">Sheet</RouterLink>
@@ -24,19 +30,45 @@ const saved = computed(() => {
       <RouterLink :to="{ name: 'print' }" exact-active-class="at">Print</RouterLink>
     </nav>
     <span class="space" />
-    <button class="plain find" @click="actions.palette = true">Find strip or action <kbd>{{ keyShown(actions.keysOf('palette')) }}</kbd></button>
-    <button class="plain history" :disabled="session.undoLabel === null" :title="session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'" @click="session.undo()">
+    <button class="plain find" @click="actions.palette = true">
+      Find strip or action <kbd>{{ keyShown(actions.keysOf('palette')) }}</kbd>
+    </button>
+    <button
+      class="plain history"
+      :disabled="session.undoLabel === null"
+      :title="session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'"
+      @click="session.undo()"
+    >
       <span aria-hidden="true">↶</span> <span class="what">{{ session.undoLabel ?? 'undo' }}</span>
     </button>
-    <button class="plain history redo" :disabled="session.redoLabel === null" :title="session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'" @click="session.redo()">
+    <button
+      class="plain history redo"
+      :disabled="session.redoLabel === null"
+      :title="session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'"
+      @click="session.redo()"
+    >
       <span aria-hidden="true">↷</span><span class="offscreen">Redo {{ session.redoLabel }}</span>
     </button>
     <span class="saved" :class="{ bad: saved.bad }" role="status">{{ saved.text }}</span>
-    <button class="plain" :aria-label="settings.theme === 'night' ? 'Day theme' : 'Night theme'" :title="settings.theme === 'night' ? 'Day' : 'Night'" @click="actions.byId.get('theme')!.run()">
+    <button
+      class="plain"
+      :aria-label="settings.theme === 'night' ? 'Day theme' : 'Night theme'"
+      :title="settings.theme === 'night' ? 'Day' : 'Night'"
+      @click="actions.byId.get('theme')!.run()"
+    >
       {{ settings.theme === 'night' ? '☀' : '☾' }}
     </button>
-    <button class="plain" aria-label="Shortcuts" title="Shortcuts" @click="actions.shortcuts = true">?</button>
-    <button v-if="$route.name === 'sheet'" class="plain" :aria-pressed="settings.inspector" aria-label="Inspector" title="Inspector" @click="settings.inspector = !settings.inspector">
+    <button class="plain" aria-label="Shortcuts" title="Shortcuts" @click="actions.shortcuts = true">
+      ?
+    </button>
+    <button
+      v-if="$route.name === 'sheet'"
+      class="plain"
+      :aria-pressed="settings.inspector"
+      aria-label="Inspector"
+      title="Inspector"
+      @click="settings.inspector = !settings.inspector"
+    >
       {{ settings.inspector ? '⟩' : '⟨' }}
     </button>
   </header>

@@ -25,6 +25,7 @@ const share = (seconds: number) => (transport.length > 0 ? (seconds / transport.
 const PEAKS_PER_SECOND = 50;
 const overview = shallowRef<readonly number[]>([]);
 let running: AbortController | null = null;
+let whole = false;
 const stale = ref(true);
 const compute = useDebounceFn(async () => {
   const document = session.document;
@@ -37,19 +38,38 @@ const compute = useDebounceFn(async () => {
     return;
   }
   const mine = (running = new AbortController());
+  stale.value = true;
   try {
     const frames = Math.round(transport.length * document.sampleRate);
-    await stripOverview(document, session.stems, main.id, frames, Math.round(document.sampleRate / PEAKS_PER_SECOND), (peaks) => (overview.value = [...peaks]), mine.signal);
+    await stripOverview(
+      document,
+      session.stems,
+      main.id,
+      frames,
+      Math.round(document.sampleRate / PEAKS_PER_SECOND),
+      (peaks) => {
+        // The old picture stays until the new one is whole; a first one is shown as it grows.
+        if (!whole || peaks.length >= transport.length * PEAKS_PER_SECOND - 1) overview.value = [...peaks];
+      },
+      mine.signal,
+    );
     stale.value = false;
+    whole = true;
   } catch {
     // It is a picture: the next edit tries again.
   }
 }, 1200);
-watch(() => [session.document, session.stems], () => void compute(), { immediate: true });
+watch(
+  () => [session.document, session.stems],
+  () => void compute(),
+  { immediate: true },
+);
 watch(
   () => transport.rolling,
   (rolling) => {
-    if (!rolling && stale.value) void compute();
+    if (rolling) {
+      if (stale.value) running?.abort();
+    } else if (stale.value) void compute();
   },
 );
 onBeforeUnmount(() => running?.abort());
@@ -74,7 +94,8 @@ watch(
       const from = Math.floor((x / el.width) * total);
       const to = Math.max(from + 1, Math.floor(((x + step) / el.width) * total));
       let peak = 0;
-      for (let i = from; i < Math.min(to, overview.value.length); i++) peak = Math.max(peak, overview.value[i]!);
+      for (let i = from; i < Math.min(to, overview.value.length); i++)
+        peak = Math.max(peak, overview.value[i]!);
       const h = Math.min(1, peak) * (el.height - 18 * scale);
       g.fillRect(x, el.height - 2 * scale - h, 2 * scale, Math.max(1, h));
     }
@@ -97,7 +118,9 @@ function down(e: PointerEvent) {
 function move(e: PointerEvent) {
   if (dragFrom.value !== null) dragTo.value = at(e);
 }
-const dragged = computed(() => dragFrom.value !== null && Math.abs(share(dragTo.value) - share(dragFrom.value)) > 1);
+const dragged = computed(
+  () => dragFrom.value !== null && Math.abs(share(dragTo.value) - share(dragFrom.value)) > 1,
+);
 function up() {
   if (dragFrom.value === null) return;
   const [a, b] = [dragFrom.value, dragTo.value].sort((x, y) => x - y) as [number, number];
@@ -172,10 +195,26 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 
 <template>
   <footer class="transport" aria-label="Transport">
-    <button class="plain play" :aria-label="transport.rolling ? 'Stop' : 'Play'" :title="transport.rolling ? 'Stop (Space)' : 'Play (Space)'" @click="transport.toggle">
-      <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden="true"><path v-if="!transport.rolling" d="M3 1l13 8-13 8z" fill="currentColor" /><rect v-else x="3" y="3" width="12" height="12" fill="currentColor" /></svg>
+    <button
+      class="plain play"
+      :aria-label="transport.rolling ? 'Stop' : 'Play'"
+      :title="transport.rolling ? 'Stop (Space)' : 'Play (Space)'"
+      @click="transport.toggle"
+    >
+      <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden="true">
+        <path v-if="!transport.rolling" d="M3 1l13 8-13 8z" fill="currentColor" />
+        <rect v-else x="3" y="3" width="12" height="12" fill="currentColor" />
+      </svg>
     </button>
-    <button class="plain loop" :class="{ on: transport.looping }" :aria-pressed="transport.looping" title="Loop (L)" @click="transport.toggleLoop">Loop</button>
+    <button
+      class="plain loop"
+      :class="{ on: transport.looping }"
+      :aria-pressed="transport.looping"
+      title="Loop (L)"
+      @click="transport.toggleLoop"
+    >
+      Loop
+    </button>
     <span class="time mono" data-testid="bars">{{ barText(transport.position, doc.tempo) }}</span>
     <span class="mono soft clock" data-testid="clock">{{ clockText(transport.position) }}</span>
     <div
@@ -197,16 +236,37 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       @keydown="key"
     >
       <canvas ref="wave" aria-hidden="true" />
-      <span v-for="s in doc.sections" :key="s.id" class="section" :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }">{{ s.name }}</span>
-      <i v-if="loopShown" class="span" :class="{ on: transport.looping || dragged }" :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }" />
+      <span
+        v-for="s in doc.sections"
+        :key="s.id"
+        class="section"
+        :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }"
+        >{{ s.name }}</span
+      >
+      <i
+        v-if="loopShown"
+        class="span"
+        :class="{ on: transport.looping || dragged }"
+        :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }"
+      />
       <i class="head" :style="{ left: `${share(transport.position)}%` }" />
     </div>
-    <div class="meter" title="Monitored output: peak and RMS. Click: clear clip marks." @click="transport.player?.clearPeaks()">
+    <div
+      class="meter"
+      title="Monitored output: peak and RMS. Click: clear clip marks."
+      @click="transport.player?.clearPeaks()"
+    >
       <canvas ref="meter" aria-hidden="true" />
       <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
     </div>
-    <span class="mono soft load" :class="{ bad: transport.dropouts > 0 }" :title="`${transport.dropouts} blocks came late`">
-      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.dropouts"><br />{{ transport.dropouts }} late</template>
+    <span
+      class="mono soft load"
+      :class="{ bad: transport.dropouts > 0 }"
+      :title="`${transport.dropouts} blocks came late`"
+    >
+      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.dropouts"
+        ><br />{{ transport.dropouts }} late</template
+      >
     </span>
   </footer>
 </template>

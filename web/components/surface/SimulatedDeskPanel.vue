@@ -31,7 +31,16 @@ function up() {
 }
 let letGo: ReturnType<typeof setTimeout> | null = null;
 function key(e: KeyboardEvent, position: number) {
-  const step = e.key === 'ArrowUp' ? 1 : e.key === 'ArrowDown' ? -1 : e.key === 'PageUp' ? 8 : e.key === 'PageDown' ? -8 : 0;
+  const step =
+    e.key === 'ArrowUp'
+      ? 1
+      : e.key === 'ArrowDown'
+        ? -1
+        : e.key === 'PageUp'
+          ? 8
+          : e.key === 'PageDown'
+            ? -8
+            : 0;
   if (!step) return;
   e.preventDefault();
   e.stopPropagation();
@@ -42,7 +51,16 @@ function key(e: KeyboardEvent, position: number) {
   letGo = setTimeout(() => desk.value.touch(position, false), 500);
 }
 function turn(e: WheelEvent | KeyboardEvent, position: number) {
-  const steps = e instanceof WheelEvent ? (e.deltaY < 0 ? 1 : -1) : e.key === 'ArrowRight' || e.key === 'ArrowUp' ? 1 : e.key === 'ArrowLeft' || e.key === 'ArrowDown' ? -1 : 0;
+  const steps =
+    e instanceof WheelEvent
+      ? e.deltaY < 0
+        ? 1
+        : -1
+      : e.key === 'ArrowRight' || e.key === 'ArrowUp'
+        ? 1
+        : e.key === 'ArrowLeft' || e.key === 'ArrowDown'
+          ? -1
+          : 0;
   if (!steps) return;
   e.preventDefault();
   e.stopPropagation();
@@ -61,8 +79,12 @@ function knobMove(e: PointerEvent) {
   desk.value.turn(knob.value.position, steps);
 }
 const WIDE: readonly [string, string, string][] = [
-  ['bankLeft', 'Bank ←', 'Bank left'], ['bankRight', 'Bank →', 'Bank right'], ['nudgeLeft', 'Nudge ←', 'Nudge left'],
-  ['nudgeRight', 'Nudge →', 'Nudge right'], ['play', 'Play', 'Play'], ['stop', 'Stop', 'Stop'],
+  ['bankLeft', 'Bank ←', 'Bank left'],
+  ['bankRight', 'Bank →', 'Bank right'],
+  ['nudgeLeft', 'Nudge ←', 'Nudge left'],
+  ['nudgeRight', 'Nudge →', 'Nudge right'],
+  ['play', 'Play', 'Play'],
+  ['stop', 'Stop', 'Stop'],
 ];
 </script>
 
@@ -74,7 +96,13 @@ const WIDE: readonly [string, string, string][] = [
       <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
     </header>
     <div class="strips">
-      <div v-for="(s, i) in strips" :key="i" class="strip" :class="{ vacant: !surface.shownStrips[i] }" :data-position="i">
+      <div
+        v-for="(s, i) in strips"
+        :key="i"
+        class="strip"
+        :class="{ vacant: !surface.shownStrips[i] }"
+        :data-position="i"
+      >
         <div class="display mono" :style="{ borderTopColor: s.colour }">
           <span data-part="name">{{ s.name || '·' }}</span>
           <span class="soft" data-part="value">{{ s.value }}</span>
@@ -94,10 +122,22 @@ const WIDE: readonly [string, string, string][] = [
           @wheel="turn($event, i)"
           @keydown="turn($event, i)"
         >
-          <i v-for="n in 11" :key="n" :class="{ lit: s.ring > 0 && Math.round(((s.ring - 1) / 126) * 10) === n - 1 }" />
+          <i
+            v-for="n in 11"
+            :key="n"
+            :class="{ lit: s.ring > 0 && Math.round(((s.ring - 1) / 126) * 10) === n - 1 }"
+          />
         </div>
         <div class="lights">
-          <button v-for="role in ['pick', 'mute', 'solo'] as const" :key="role" class="plain boxed" :class="[role, { lit: s.lights[role] }]" :aria-pressed="s.lights[role]" :aria-label="`${role} ${i + 1}`" @click="desk.push(role, i)">
+          <button
+            v-for="role in ['pick', 'mute', 'solo'] as const"
+            :key="role"
+            class="plain boxed"
+            :class="[role, { lit: s.lights[role] }]"
+            :aria-pressed="s.lights[role]"
+            :aria-label="`${role} ${i + 1}`"
+            @click="desk.push(role, i)"
+          >
             {{ role === 'pick' ? 'P' : role === 'mute' ? 'M' : 'S' }}
           </button>
         </div>
@@ -118,11 +158,24 @@ const WIDE: readonly [string, string, string][] = [
           @keydown="key($event, i)"
         >
           <i class="groove" />
-          <i class="cap" :class="{ touched: s.touched }" :style="{ top: `${(1 - s.fader / 16383) * SLOT}px`, '--strip': s.colour }" />
+          <i
+            class="cap"
+            :class="{ touched: s.touched }"
+            :style="{ top: `${(1 - s.fader / 16383) * SLOT}px`, '--strip': s.colour }"
+          />
         </div>
       </div>
       <div class="wide">
-        <button v-for="[role, text, label] in WIDE" :key="role" class="plain boxed" :aria-label="label" :class="{ lit: desk.buttons[role] }" @click="desk.push(role)">{{ text }}</button>
+        <button
+          v-for="[role, text, label] in WIDE"
+          :key="role"
+          class="plain boxed"
+          :aria-label="label"
+          :class="{ lit: desk.buttons[role] }"
+          @click="desk.push(role)"
+        >
+          {{ text }}
+        </button>
       </div>
     </div>
   </section>

@@ -1,0 +1,134 @@
+import { FADER_TOP } from '../levels/faderLaw';
+import { processors } from '../processors/registry';
+import { LIMITS } from './sessionSchema';
+
+type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
+
+const id = { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$' };
+const name = (fallback: string) => ({ type: 'string', maxLength: LIMITS.name, default: fallback });
+const colour = { type: 'string', pattern: '^#[0-9a-fA-F]{6}$', default: '#8aa0a0' };
+const level = (top: number, fallback: number) => ({
+  description: 'Decibels; null is silence.',
+  type: ['number', 'null'],
+  minimum: LIMITS.lowestDb,
+  maximum: top,
+  default: fallback,
+});
+const between = (minimum: number, maximum: number, fallback: number) => ({
+  type: 'number',
+  minimum,
+  maximum,
+  default: fallback,
+});
+const flag = (fallback: boolean) => ({ type: 'boolean', default: fallback });
+const object = (required: readonly string[], properties: Json): Json => ({
+  type: 'object',
+  additionalProperties: false,
+  required,
+  properties,
+});
+const list = (items: Json, maxItems: number) => ({ type: 'array', items, maxItems, default: [] });
+
+const insert: Json = {
+  ...(object(['id', 'type'], {
+    id,
+    type: { enum: processors.map((p) => p.type) },
+    place: { enum: ['pre', 'post'], default: 'pre' },
+    on: flag(true),
+    mix: between(0, 1, 1),
+    params: { type: 'object', default: {} },
+    key: { ...id, type: ['string', 'null'], default: null },
+  }) as object),
+  allOf: processors.map((p) => ({
+    if: { properties: { type: { const: p.type } } },
+    then: {
+      properties: {
+        params: object(
+          [],
+          Object.fromEntries(
+            p.parameters.map((x) => [
+              x.id,
+              { ...between(x.min, x.max, x.default), description: `${x.name}${x.unit ? `, ${x.unit}` : ''}` },
+            ]),
+          ),
+        ),
+      },
+    },
+  })),
+};
+
+const strip: Json = object(['id', 'kind'], {
+  id,
+  kind: { enum: ['source', 'submix', 'return', 'output'] },
+  name: name(''),
+  family: name(''),
+  colour,
+  channels: { enum: [1, 2], description: 'Left out: 1 for a source, else 2.' },
+  stem: { type: ['string', 'null'], minLength: 1, maxLength: 500, default: null, description: 'Path inside the package; sources alone.' },
+  trimDb: level(LIMITS.trimTop, 0),
+  invert: flag(false),
+  swap: flag(false),
+  width: between(0, 2, 1),
+  faderDb: level(FADER_TOP, 0),
+  pan: between(-1, 1, 0),
+  mute: flag(false),
+  solo: flag(false),
+  soloSafe: { type: 'boolean', description: 'Left out: true on a return, else false.' },
+  hidden: flag(false),
+  inserts: list(insert, LIMITS.inserts),
+  sends: list(
+    object(['id', 'to'], {
+      id,
+      to: id,
+      tap: { enum: ['input', 'pre', 'post'], default: 'post' },
+      levelDb: level(FADER_TOP, 0),
+      pan: between(-1, 1, 0),
+      on: flag(true),
+    }),
+    LIMITS.sends,
+  ),
+  out: object([], { to: { ...id, type: ['string', 'null'], default: null }, on: flag(true) }),
+});
+
+/**
+ * The session format as a JSON Schema (draft 2020-12). It says of shapes and ranges what the reader says; that ids are
+ * unique, that what is named exists and that nothing feeds itself are rules beyond a schema, and the reader holds them.
+ */
+export const jsonSchema = (): Json => ({
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Zonula session, version 1',
+  ...(object(['format', 'version', 'name', 'sampleRate', 'strips'], {
+    format: { const: 'zonula-session' },
+    version: { const: 1 },
+    name: { type: 'string', minLength: 1, maxLength: LIMITS.name },
+    sampleRate: { type: 'integer', minimum: 8000, maximum: 192000 },
+    panLaw: { enum: [0, -3, -4.5, -6], default: -3, description: 'Decibels at the centre.' },
+    tempo: object([], {
+      bpm: { ...between(10, 999, 120), description: 'Quarter notes a minute.' },
+      beatsPerBar: { type: 'integer', minimum: 1, maximum: 64, default: 4 },
+      beatUnit: { enum: [1, 2, 4, 8, 16, 32], default: 4 },
+    }),
+    sections: list(
+      object(['id', 'start', 'end'], {
+        id,
+        name: name(''),
+        start: { type: 'number', minimum: 0, maximum: 86400, description: 'Seconds.' },
+        end: { type: 'number', minimum: 0, maximum: 86400, description: 'Seconds.' },
+      }),
+      LIMITS.sections,
+    ),
+    strips: { type: 'array', items: strip, maxItems: LIMITS.strips },
+    vcas: list(
+      object(['id'], {
+        id,
+        name: name(''),
+        colour,
+        faderDb: level(FADER_TOP, 0),
+        mute: flag(false),
+        solo: flag(false),
+        members: list(id, LIMITS.strips),
+      }),
+      LIMITS.vcas,
+    ),
+  }) as object),
+});
