@@ -18,8 +18,22 @@ const two: Session = {
   ...base,
   strips: [
     newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } }),
-    newStrip({ id: 'b', kind: 'source', name: 'B', pan: 0.4, faderDb: -4, out: { to: 'main', on: true }, sends: [newSend({ id: 'x', to: 'plate', levelDb: -6 })] }),
-    newStrip({ id: 'plate', kind: 'return', name: 'Plate', out: { to: 'main', on: true }, inserts: [newInsert({ id: 'r', type: 'reverb', params: { decay: 1 } })] }),
+    newStrip({
+      id: 'b',
+      kind: 'source',
+      name: 'B',
+      pan: 0.4,
+      faderDb: -4,
+      out: { to: 'main', on: true },
+      sends: [newSend({ id: 'x', to: 'plate', levelDb: -6 })],
+    }),
+    newStrip({
+      id: 'plate',
+      kind: 'return',
+      name: 'Plate',
+      out: { to: 'main', on: true },
+      inserts: [newInsert({ id: 'r', type: 'reverb', params: { decay: 1 } })],
+    }),
     ...base.strips,
   ],
 };
@@ -29,17 +43,32 @@ describe('the memory layout', () => {
   const number = (name: string) => Number(new RegExp(`const ${name}: \\w+ = (\\d+)`).exec(assembly)?.[1]);
   it('is the same in core and in the engine', () => {
     const words: Record<string, number> = {
-      H_OPS: HEADER.opsOffset, H_PARAMS: HEADER.paramCount, H_TARGETS: HEADER.targetsOffset, H_PREVIOUS: HEADER.previousOffset, H_CURRENT: HEADER.currentOffset,
-      H_SMOOTHING: HEADER.smoothing, H_FAULTS: HEADER.faults, H_FAULT_OP: HEADER.faultOp, H_SAMPLE_RATE: HEADER.sampleRate, H_PEAK_FALL: HEADER.peakFall, H_RMS_SHARE: HEADER.rmsShare,
+      H_OPS: HEADER.opsOffset,
+      H_PARAMS: HEADER.paramCount,
+      H_TARGETS: HEADER.targetsOffset,
+      H_PREVIOUS: HEADER.previousOffset,
+      H_CURRENT: HEADER.currentOffset,
+      H_SMOOTHING: HEADER.smoothing,
+      H_FAULTS: HEADER.faults,
+      H_FAULT_OP: HEADER.faultOp,
+      H_SAMPLE_RATE: HEADER.sampleRate,
+      H_PEAK_FALL: HEADER.peakFall,
+      H_RMS_SHARE: HEADER.rmsShare,
     };
     for (const [name, word] of Object.entries(words)) expect([name, number(name)]).toEqual([name, word * 4]);
-    for (const [name, code] of Object.entries(OP)) expect([name, number(`OP_${name.toUpperCase()}`)]).toEqual([name, code]);
+    for (const [name, code] of Object.entries(OP))
+      expect([name, number(`OP_${name.toUpperCase()}`)]).toEqual([name, code]);
     expect(number('BLOCK_BYTES')).toBe(BLOCK_BYTES);
     expect(number('METER_BYTES')).toBe(METER_FLOATS * 4);
     expect(number('RING_HEADER_BYTES')).toBe(RING_HEADER_BYTES);
   });
   it('lets every plan be walked from op to op to its end', () => {
-    const lengths = new Map(Object.entries(OP).map(([name, code]) => [code as number, OP_WORDS[name as keyof typeof OP_WORDS] as number]));
+    const lengths = new Map(
+      Object.entries(OP).map(([name, code]) => [
+        code as number,
+        OP_WORDS[name as keyof typeof OP_WORDS] as number,
+      ]),
+    );
     fc.assert(
       fc.property(sessions(), (s) => {
         const plan = compilePlan(s);
@@ -71,7 +100,11 @@ describe('the engine', () => {
   });
 
   it('starts a print settled: the first block has the full level', () => {
-    const [l] = play({ ...two, strips: two.strips.map((s) => ({ ...s, pan: -1 })) }, { a: [constant(1, 256)] }, 2).main!;
+    const [l] = play(
+      { ...two, strips: two.strips.map((s) => ({ ...s, pan: -1 })) },
+      { a: [constant(1, 256)] },
+      2,
+    ).main!;
     expect(l!.every((v) => v === 1)).toBe(true);
   });
 
@@ -141,9 +174,20 @@ describe('the engine', () => {
     const x = [noise(2048, 8), noise(2048, 9)];
     fc.assert(
       fc.property(sessions(), fc.integer({ min: 1, max: 6 }), (s, n) => {
-        const calm = { ...s, strips: s.strips.map((t) => ({ ...t, trimDb: 0, faderDb: t.faderDb === null ? null : Math.min(0, t.faderDb), solo: false })) };
+        const calm = {
+          ...s,
+          strips: s.strips.map((t) => ({
+            ...t,
+            trimDb: 0,
+            faderDb: t.faderDb === null ? null : Math.min(0, t.faderDb),
+            solo: false,
+          })),
+        };
         const goal = calm.strips[0]!.out.to;
-        const picked = calm.strips.filter((t) => t.kind !== 'output' && t.out.to === goal).slice(0, n).map((t) => t.id);
+        const picked = calm.strips
+          .filter((t) => t.kind !== 'output' && t.out.to === goal)
+          .slice(0, n)
+          .map((t) => t.id);
         fc.pre(picked.length > 0 && goal !== null);
         const stems = Object.fromEntries(calm.strips.map((t) => [t.id, x]));
         const before = play(calm, stems, 16).main!;
@@ -162,7 +206,13 @@ describe('the engine', () => {
     const s: Session = {
       ...two,
       strips: [
-        ...two.strips.map((t) => (t.id === 'a' || t.id === 'b' ? { ...t, out: { to: `bus-${t.id}`, on: true } } : t.id === 'plate' ? { ...t, out: { to: 'bus-a', on: true } } : t)),
+        ...two.strips.map((t) =>
+          t.id === 'a' || t.id === 'b'
+            ? { ...t, out: { to: `bus-${t.id}`, on: true } }
+            : t.id === 'plate'
+              ? { ...t, out: { to: 'bus-a', on: true } }
+              : t,
+        ),
         newStrip({ id: 'bus-a', kind: 'submix', name: 'A', faderDb: -2, out: { to: 'main', on: true } }),
         newStrip({ id: 'bus-b', kind: 'submix', name: 'B', pan: 0.2, out: { to: 'main', on: true } }),
       ],
@@ -170,16 +220,26 @@ describe('the engine', () => {
     const x = { a: [noise(128 * 40, 1)], b: [noise(128 * 40, 2)] };
     const out = play(s, x, 40, { capture: ['main', 'bus-a', 'bus-b'] });
     for (const c of [0, 1]) {
-      const worst = out.main![c]!.reduce((d, v, i) => Math.max(d, Math.abs(v - out['bus-a']![c]![i]! - out['bus-b']![c]![i]!)), 0);
+      const worst = out.main![c]!.reduce(
+        (d, v, i) => Math.max(d, Math.abs(v - out['bus-a']![c]![i]! - out['bus-b']![c]![i]!)),
+        0,
+      );
       expect(worst).toBeLessThan(1e-6);
     }
   });
 });
 
 describe('meters', () => {
-  const meterOf = (bench: Bench, strip: string) => bench.engine.meter(bench.engine.plan!.meters.findIndex((m) => m.strip === strip));
+  const meterOf = (bench: Bench, strip: string) =>
+    bench.engine.meter(bench.engine.plan!.meters.findIndex((m) => m.strip === strip));
   it('read the sample peak and the RMS of a sine: its peak less 3.01 dB (textbook)', () => {
-    const s: Session = { ...base, strips: [newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } }), ...base.strips] };
+    const s: Session = {
+      ...base,
+      strips: [
+        newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } }),
+        ...base.strips,
+      ],
+    };
     const bench = new Bench(s, { a: [sine(997, 48000, 128 * 1200, 0.5)] });
     bench.run(1100);
     const [peak, square, highest] = meterOf(bench, 'a');
@@ -188,7 +248,13 @@ describe('meters', () => {
     expect(highest).toBeCloseTo(0.5, 4);
   });
   it('fall by 20 dB in 1.7 s (IEC 60268-10, Type I, from memory) and keep the highest peak until it is cleared', () => {
-    const s: Session = { ...base, strips: [newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } }), ...base.strips] };
+    const s: Session = {
+      ...base,
+      strips: [
+        newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } }),
+        ...base.strips,
+      ],
+    };
     const bench = new Bench(s, { a: [constant(1, 128)] });
     bench.run(1);
     bench.run(Math.round((1.7 * 48000) / 128));
@@ -211,7 +277,19 @@ describe('a value that is not finite', () => {
   it('from a stem never leaves a processor: it is reset and counted, and sound goes on', () => {
     const x = noise(128 * 70, 3);
     x[128 * 10 + 5] = Infinity;
-    const s: Session = { ...base, strips: [newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true }, inserts: [newInsert({ id: 'r', type: 'reverb' })] }), ...base.strips] };
+    const s: Session = {
+      ...base,
+      strips: [
+        newStrip({
+          id: 'a',
+          kind: 'source',
+          name: 'A',
+          out: { to: 'main', on: true },
+          inserts: [newInsert({ id: 'r', type: 'reverb' })],
+        }),
+        ...base.strips,
+      ],
+    };
     const bench = new Bench(s, { a: [x] });
     const out = bench.run(70).main![0]!;
     expect(out.every(Number.isFinite)).toBe(true);

@@ -6,14 +6,35 @@ import { impulse, play } from './testing/run';
 
 /** A processor that passes what it gets, and says that it is late: the reverb, dry. The engine has to make up for it. */
 const lateBy: LatencyOf = (insert) => (insert.params.preDelay ?? 0) as number;
-const late = (id: string, frames: number) => newInsert({ id, type: 'reverb', mix: 0, params: { preDelay: frames } });
+const late = (id: string, frames: number) =>
+  newInsert({ id, type: 'reverb', mix: 0, params: { preDelay: frames } });
 const base = newSession('Latency');
 const session: Session = {
   ...base,
   strips: [
-    newStrip({ id: 'a', kind: 'source', name: 'A', pan: -1, out: { to: 'bus', on: true }, inserts: [late('i1', 100)] }),
-    newStrip({ id: 'b', kind: 'source', name: 'B', pan: -1, out: { to: 'bus', on: true }, sends: [newSend({ id: 'x', to: 'main', tap: 'input', pan: -1 })] }),
-    newStrip({ id: 'bus', kind: 'submix', name: 'Bus', out: { to: 'main', on: true }, inserts: [late('i2', 37)] }),
+    newStrip({
+      id: 'a',
+      kind: 'source',
+      name: 'A',
+      pan: -1,
+      out: { to: 'bus', on: true },
+      inserts: [late('i1', 100)],
+    }),
+    newStrip({
+      id: 'b',
+      kind: 'source',
+      name: 'B',
+      pan: -1,
+      out: { to: 'bus', on: true },
+      sends: [newSend({ id: 'x', to: 'main', tap: 'input', pan: -1 })],
+    }),
+    newStrip({
+      id: 'bus',
+      kind: 'submix',
+      name: 'Bus',
+      out: { to: 'main', on: true },
+      inserts: [late('i2', 37)],
+    }),
     ...base.strips,
   ],
 };

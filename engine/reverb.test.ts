@@ -10,7 +10,14 @@ const session = (params: Record<string, number>, rate = 48000, mix = 1): Session
   ...base,
   sampleRate: rate,
   strips: [
-    newStrip({ id: 'a', kind: 'source', name: 'A', channels: 2, out: { to: 'main', on: true }, inserts: [newInsert({ id: 'r', type: 'reverb', mix, params })] }),
+    newStrip({
+      id: 'a',
+      kind: 'source',
+      name: 'A',
+      channels: 2,
+      out: { to: 'main', on: true },
+      inserts: [newInsert({ id: 'r', type: 'reverb', mix, params })],
+    }),
     ...base.strips,
   ],
 });
@@ -35,7 +42,8 @@ function t30(response: Float32Array, rate: number): number {
   }
   const mx = xs.reduce((a, b) => a + b) / xs.length;
   const my = ys.reduce((a, b) => a + b) / ys.length;
-  const slope = xs.reduce((s, x, i) => s + (x - mx) * (ys[i]! - my), 0) / xs.reduce((s, x) => s + (x - mx) ** 2, 0);
+  const slope =
+    xs.reduce((s, x, i) => s + (x - mx) * (ys[i]! - my), 0) / xs.reduce((s, x) => s + (x - mx) ** 2, 0);
   return -60 / slope;
 }
 /** A two-pole low-pass, so that the decay of the low band is measured. */
@@ -50,7 +58,11 @@ const lowBand = (x: Float32Array, rate: number, cutoff = 400) => {
 };
 const response = (params: Record<string, number>, seconds: number, rate = 48000) => {
   const blocks = Math.ceil((seconds * rate) / 128);
-  return play(session({ preDelay: 0, ...params }, rate), { a: [impulse(blocks * 128), impulse(blocks * 128)] }, blocks).main!;
+  return play(
+    session({ preDelay: 0, ...params }, rate),
+    { a: [impulse(blocks * 128), impulse(blocks * 128)] },
+    blocks,
+  ).main!;
 };
 
 describe('the reverb', () => {
@@ -99,14 +111,22 @@ describe('the reverb', () => {
   });
   it('asks for as many bytes as the engine needs', () => {
     const engine = new Engine(engineModule);
-    for (const rate of [8000, 22050, 44100, 48000, 96000, 192000]) expect(reverb.stateBytes(2, rate)).toBe(engine.reverbStateBytes(rate));
+    for (const rate of [8000, 22050, 44100, 48000, 96000, 192000])
+      expect(reverb.stateBytes(2, rate)).toBe(engine.reverbStateBytes(rate));
   });
   it('stays finite and dies away after noise, silence, full-scale square, denormals, and jumps of every parameter', () => {
     const frames = 128 * 200;
     const x = noise(frames, 3);
-    for (let i = 0; i < frames; i++) if (i % 3000 > 1500) x[i] = i % 2000 > 1000 ? 1 : i % 500 > 250 ? -1 : 1e-39;
+    for (let i = 0; i < frames; i++)
+      if (i % 3000 > 1500) x[i] = i % 2000 > 1000 ? 1 : i % 500 > 250 ? -1 : 1e-39;
     const bench = new Bench(session({}), { a: [x, x] });
-    const settings: Record<string, number>[] = [{ decay: 20, size: 200 }, { decay: 0.1, size: 30 }, { damping: 100 }, { preDelay: 250, decay: 20 }, { preDelay: 0, decay: 0.1, damping: 0 }];
+    const settings: Record<string, number>[] = [
+      { decay: 20, size: 200 },
+      { decay: 0.1, size: 30 },
+      { damping: 100 },
+      { preDelay: 250, decay: 20 },
+      { preDelay: 0, decay: 0.1, damping: 0 },
+    ];
     for (const params of settings) {
       bench.change(session(params));
       const [l, r] = bench.run(40).main!;

@@ -2,4 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import { jsonSchema } from '../core/formats/jsonSchema';
 
-writeFileSync(new URL('../docs/session.schema.json', import.meta.url), `${JSON.stringify(jsonSchema(), null, 2)}\n`);
+writeFileSync(
+  new URL('../docs/session.schema.json', import.meta.url),
+  `${JSON.stringify(jsonSchema(), null, 2)}\n`,
+);

@@ -38,6 +38,8 @@ export function createApp(options: AppOptions): {
   const hosts = options.hosts ?? LOOPBACK;
   const app = express();
   const http = createServer(app);
+  // Longer than clients keep idle connections, so that none is closed under a request.
+  http.keepAliveTimeout = 75_000;
   const live = liveSync(http, (origin, host) => sameOrigin(origin, host, hosts));
   app.disable('x-powered-by');
   app.use(

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
-import { Op, type Sequelize } from 'sequelize';
+import { Op, type Sequelize, type Transaction } from 'sequelize';
 import { apply } from '../core/session/commands/apply';
 import { validCommands } from '../core/session/commands/schema';
 import type { Command } from '../core/session/commands/types';
@@ -114,11 +114,16 @@ async function changesBefore(id: string, count: number): Promise<Change[]> {
   return rows.map(changeOf);
 }
 
-export async function changesAfter(id: string, revision: number): Promise<readonly Change[]> {
+export async function changesAfter(
+  id: string,
+  revision: number,
+  transaction?: Transaction,
+): Promise<readonly Change[]> {
   const rows = await ChangeRow.findAll({
     where: { sessionId: id, revision: { [Op.gt]: revision } },
     order: [['revision', 'ASC']],
     limit: 1000,
+    transaction,
   });
   return rows.map(changeOf);
 }
@@ -156,8 +161,9 @@ export async function commit(
       transaction,
     });
     if (known) return { change: changeOf(known), fresh: false };
-    if (row.revision !== request.revision) throw new Stale(await changesAfter(id, request.revision));
-    await checkStems(commands);
+    if (row.revision !== request.revision)
+      throw new Stale(await changesAfter(id, request.revision, transaction));
+    await checkStems(commands, transaction);
     const { session, inverse } = apply(row.document, commands);
     const revision = row.revision + 1;
     await SessionRow.update(
@@ -180,7 +186,7 @@ export async function commit(
   });
 }
 
-async function checkStems(commands: readonly Command[]): Promise<void> {
+async function checkStems(commands: readonly Command[], transaction: Transaction): Promise<void> {
   const named = commands.flatMap((c) =>
     c.type === 'strip.add' && c.strip.stem !== null ? [c.strip.stem] : [],
   );
@@ -191,7 +197,7 @@ async function checkStems(commands: readonly Command[]): Promise<void> {
     return hash;
   });
   const there = new Set(
-    (await StemRow.findAll({ where: { sha256: hashes }, attributes: ['sha256'] })).map((r) =>
+    (await StemRow.findAll({ where: { sha256: hashes }, attributes: ['sha256'], transaction })).map((r) =>
       r.sha256.trim(),
     ),
   );

@@ -2,7 +2,8 @@ import FFT from 'fft.js';
 import { describe, expect, it } from 'vitest';
 import { Resampler } from './resample';
 
-const tone = (hertz: number, rate: number, frames: number) => Float32Array.from({ length: frames }, (_, i) => Math.sin((2 * Math.PI * hertz * i) / rate));
+const tone = (hertz: number, rate: number, frames: number) =>
+  Float32Array.from({ length: frames }, (_, i) => Math.sin((2 * Math.PI * hertz * i) / rate));
 function convert(audio: Float32Array, from: number, to: number, piece = 1000): Float32Array {
   const r = new Resampler(from, to, 1);
   const out: number[] = [];
@@ -13,10 +14,16 @@ function convert(audio: Float32Array, from: number, to: number, piece = 1000): F
 /** Level of the strongest bin and of the strongest one further than 80 bins from it (Hann side lobes have fallen below -100 dB there), in dB, by an independent FFT package (fft.js), Hann window. */
 function spectrum(audio: Float32Array, size = 8192) {
   const fft = new FFT(size);
-  const input = Array.from({ length: size }, (_, i) => audio[i + 500]! * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size)));
+  const input = Array.from(
+    { length: size },
+    (_, i) => audio[i + 500]! * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / size)),
+  );
   const out = fft.createComplexArray() as number[];
   fft.realTransform(out, input);
-  const level = Array.from({ length: size / 2 }, (_, k) => 20 * Math.log10(Math.hypot(out[2 * k]!, out[2 * k + 1]!) / (size / 4) + 1e-12));
+  const level = Array.from(
+    { length: size / 2 },
+    (_, k) => 20 * Math.log10(Math.hypot(out[2 * k]!, out[2 * k + 1]!) / (size / 4) + 1e-12),
+  );
   const top = level.indexOf(Math.max(...level));
   const rest = Math.max(...level.filter((_, k) => Math.abs(k - top) > 80));
   return { top, level: level[top]!, rest };

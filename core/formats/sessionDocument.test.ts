@@ -9,7 +9,13 @@ import { jsonSchema } from './jsonSchema';
 import { readSessionDocument, validSession, writeSessionDocument } from './sessionDocument';
 import { sessionSchema } from './sessionSchema';
 
-const least = { format: 'zonula-session', version: 1, name: 'Least', sampleRate: 48000, strips: [{ id: 'main', kind: 'output' }] };
+const least = {
+  format: 'zonula-session',
+  version: 1,
+  name: 'Least',
+  sampleRate: 48000,
+  strips: [{ id: 'main', kind: 'output' }],
+};
 const refusal = (change: object): Refusal => {
   try {
     validSession({ ...least, ...change });
@@ -21,27 +27,87 @@ const refusal = (change: object): Refusal => {
 
 describe('session.json', () => {
   it('is read as it was written', () => {
-    fc.assert(fc.property(sessions(), (s) => void expect(readSessionDocument(writeSessionDocument(s))).toEqual(s)), { numRuns: 60 });
+    fc.assert(
+      fc.property(sessions(), (s) => void expect(readSessionDocument(writeSessionDocument(s))).toEqual(s)),
+      { numRuns: 60 },
+    );
     expect(readSessionDocument(writeSessionDocument(demoSession()))).toEqual(demoSession());
   });
 
   it('fills in the defaults of the format', () => {
-    const s = validSession({ ...least, strips: [{ id: 'a', kind: 'source' }, { id: 'r', kind: 'return' }, { id: 'main', kind: 'output' }] });
+    const s = validSession({
+      ...least,
+      strips: [
+        { id: 'a', kind: 'source' },
+        { id: 'r', kind: 'return' },
+        { id: 'main', kind: 'output' },
+      ],
+    });
     expect(s.panLaw).toBe(-3);
-    expect(s.strips[0]).toMatchObject({ channels: 1, faderDb: 0, pan: 0, width: 1, soloSafe: false, mute: false, trimDb: 0, sends: [], out: { to: null, on: true } });
+    expect(s.strips[0]).toMatchObject({
+      channels: 1,
+      faderDb: 0,
+      pan: 0,
+      width: 1,
+      soloSafe: false,
+      mute: false,
+      trimDb: 0,
+      sends: [],
+      out: { to: null, on: true },
+    });
     expect(s.strips[1]).toMatchObject({ channels: 2, soloSafe: true });
   });
 
   it.each<[string, object, string, RegExp]>([
     ['an unknown field', { tempo: { bpm: 100, swing: 0.6 } }, 'format', /tempo\.swing/],
-    ['an unknown field of a strip', { strips: [{ id: 'main', kind: 'output', sparkle: 1 }] }, 'format', /strips\[0\]\.sparkle/],
-    ['an unknown field of a send', { strips: [{ id: 'a', kind: 'source', sends: [{ id: 'x', to: 'main', colour: 1 }] }, ...least.strips] }, 'format', /strips\[0\]\.sends\[0\]\.colour/],
+    [
+      'an unknown field of a strip',
+      { strips: [{ id: 'main', kind: 'output', sparkle: 1 }] },
+      'format',
+      /strips\[0\]\.sparkle/,
+    ],
+    [
+      'an unknown field of a send',
+      { strips: [{ id: 'a', kind: 'source', sends: [{ id: 'x', to: 'main', colour: 1 }] }, ...least.strips] },
+      'format',
+      /strips\[0\]\.sends\[0\]\.colour/,
+    ],
     ['a later version', { version: 2 }, 'version', /version 2.*up to version 1/s],
     ['another format', { format: 'something-else' }, 'format', /format/],
-    ['a level above the top', { strips: [{ id: 'main', kind: 'output', faderDb: 13 }] }, 'format', /strips\[0\]\.faderDb/],
-    ['a parameter out of range', { strips: [{ id: 'main', kind: 'output', inserts: [{ id: 'r', type: 'reverb', params: { decay: 99 } }] }] }, 'format', /decay/],
-    ['a cycle', { strips: [{ id: 'a', kind: 'submix', out: { to: 'b' } }, { id: 'b', kind: 'submix', out: { to: 'a' } }, ...least.strips] }, 'cycle', /a → b → a|b → a → b/],
-    ['a dangling id', { strips: [{ id: 'a', kind: 'source', out: { to: 'ghost' } }, ...least.strips] }, 'dangling', /ghost/],
+    [
+      'a level above the top',
+      { strips: [{ id: 'main', kind: 'output', faderDb: 13 }] },
+      'format',
+      /strips\[0\]\.faderDb/,
+    ],
+    [
+      'a parameter out of range',
+      {
+        strips: [
+          { id: 'main', kind: 'output', inserts: [{ id: 'r', type: 'reverb', params: { decay: 99 } }] },
+        ],
+      },
+      'format',
+      /decay/,
+    ],
+    [
+      'a cycle',
+      {
+        strips: [
+          { id: 'a', kind: 'submix', out: { to: 'b' } },
+          { id: 'b', kind: 'submix', out: { to: 'a' } },
+          ...least.strips,
+        ],
+      },
+      'cycle',
+      /a → b → a|b → a → b/,
+    ],
+    [
+      'a dangling id',
+      { strips: [{ id: 'a', kind: 'source', out: { to: 'ghost' } }, ...least.strips] },
+      'dangling',
+      /ghost/,
+    ],
     ['two strips of one id', { strips: [...least.strips, ...least.strips] }, 'duplicate', /main/],
     ['a stem on a bus', { strips: [{ id: 'main', kind: 'output', stem: 'a.wav' }] }, 'kind', /stem/],
   ])('with %s is refused with its place', (_what, change, rule, text) => {
@@ -63,21 +129,47 @@ describe('the published JSON Schema', () => {
   const joi = (doc: unknown) => sessionSchema.validate(doc, { convert: false }).error === undefined;
 
   it('in docs/session.schema.json is the one that the code gives', () => {
-    expect(JSON.parse(readFileSync(new URL('../../docs/session.schema.json', import.meta.url), 'utf8'))).toEqual(schema);
+    expect(
+      JSON.parse(readFileSync(new URL('../../docs/session.schema.json', import.meta.url), 'utf8')),
+    ).toEqual(schema);
   });
 
   it('accepts every session that the program writes (checked by ajv)', () => {
-    fc.assert(fc.property(sessions(), (s) => void expect(validate(s) ? null : validate.errors).toBeNull()), { numRuns: 60 });
+    fc.assert(
+      fc.property(sessions(), (s) => void expect(validate(s) ? null : validate.errors).toBeNull()),
+      { numRuns: 60 },
+    );
     expect(validate(demoSession())).toBe(true);
     expect(validate(least)).toBe(true);
   });
 
   it('and the reader judge alike what somebody has changed in a document', () => {
-    const values = [null, -1, 0, 0.5, 1, 2, 13, 300, 1e9, '', 'main', 'reverb', '#12345', '#123456', true, [], {}, 'sideways', -4.5];
+    const values = [
+      null,
+      -1,
+      0,
+      0.5,
+      1,
+      2,
+      13,
+      300,
+      1e9,
+      '',
+      'main',
+      'reverb',
+      '#12345',
+      '#123456',
+      true,
+      [],
+      {},
+      'sideways',
+      -4.5,
+    ];
     const paths: (string | number)[][] = [];
     const walk = (v: unknown, path: (string | number)[]) => {
       if (path.length) paths.push(path);
-      if (typeof v === 'object' && v !== null) for (const [k, x] of Object.entries(v)) walk(x, [...path, Array.isArray(v) ? Number(k) : k]);
+      if (typeof v === 'object' && v !== null)
+        for (const [k, x] of Object.entries(v)) walk(x, [...path, Array.isArray(v) ? Number(k) : k]);
     };
     const demo = demoSession();
     const small = { ...demo, strips: demo.strips.slice(-6) };
@@ -94,7 +186,9 @@ describe('the published JSON Schema', () => {
         else at[last] = value;
         const ours = joi(doc);
         if (!ours) refused++;
-        expect(`${path.join('.')} ${JSON.stringify(value)} ${validate(doc)}`).toBe(`${path.join('.')} ${JSON.stringify(value)} ${ours}`);
+        expect(`${path.join('.')} ${JSON.stringify(value)} ${validate(doc)}`).toBe(
+          `${path.join('.')} ${JSON.stringify(value)} ${ours}`,
+        );
       }),
       { numRuns: 1500 },
     );

@@ -17,7 +17,8 @@ const decode = (file: Uint8Array) => {
   const audio = [...stream.push(file)];
   return { facts: stream.end(), audio };
 };
-const sine = (frames: number, channels: number) => Float32Array.from({ length: frames * channels }, (_, i) => 0.8 * Math.sin(i * 0.05 + (i % channels)));
+const sine = (frames: number, channels: number) =>
+  Float32Array.from({ length: frames * channels }, (_, i) => 0.8 * Math.sin(i * 0.05 + (i % channels)));
 
 describe('against the npm package wavefile', () => {
   it('what we write is read back, sample for sample', () => {
@@ -39,14 +40,25 @@ describe('against the npm package wavefile', () => {
     const wav = new WaveFile();
     wav.fromScratch(1, 44100, bits, integers);
     const { facts, audio } = decode(wav.toBuffer());
-    expect(facts).toMatchObject({ encoding: 'pcm', bits: Number(bits), channels: 1, sampleRate: 44100, frames: 400 });
-    audio.forEach((v, i) => expect(Math.abs(v * full - integers[i]!)).toBeLessThanOrEqual(bits === '32' ? 128 : 0.01));
+    expect(facts).toMatchObject({
+      encoding: 'pcm',
+      bits: Number(bits),
+      channels: 1,
+      sampleRate: 44100,
+      frames: 400,
+    });
+    audio.forEach((v, i) =>
+      expect(Math.abs(v * full - integers[i]!)).toBeLessThanOrEqual(bits === '32' ? 128 : 0.01),
+    );
   });
 
   it('float and stereo files, and files with further chunks before the audio, are read', () => {
     const audio = sine(300, 2);
     const wav = new WaveFile();
-    wav.fromScratch(2, 96000, '32f', [audio.filter((_, i) => i % 2 === 0), audio.filter((_, i) => i % 2 === 1)]);
+    wav.fromScratch(2, 96000, '32f', [
+      audio.filter((_, i) => i % 2 === 0),
+      audio.filter((_, i) => i % 2 === 1),
+    ]);
     wav.setTag('ICMT', 'a comment, so that a LIST chunk stands in the file');
     const { facts, audio: read } = decode(wav.toBuffer());
     expect(facts).toMatchObject({ encoding: 'float', channels: 2, sampleRate: 96000, frames: 300 });
@@ -66,7 +78,9 @@ describe('full scale', () => {
     expect(decodeFrames(new Uint8Array(bytes), { encoding: 'pcm', bits })[0]).toBeCloseTo(value, 7);
   });
   it('a float that is not finite becomes silence', () => {
-    expect([...decodeFrames(floatBytes(new Float32Array([NaN, Infinity, 0.5])), { encoding: 'float', bits: 32 })]).toEqual([0, 0, 0.5]);
+    expect([
+      ...decodeFrames(floatBytes(new Float32Array([NaN, Infinity, 0.5])), { encoding: 'float', bits: 32 }),
+    ]).toEqual([0, 0, 0.5]);
   });
 });
 
@@ -101,7 +115,11 @@ describe('a broken file is refused by what is wrong with it', () => {
   };
   it.each<[string, Uint8Array, RegExp]>([
     ['of no bytes', new Uint8Array(0), /empty/],
-    ['that is text', new TextEncoder().encode('this is a letter, not a sound, whatever its name says'), /not a WAV file/],
+    [
+      'that is text',
+      new TextEncoder().encode('this is a letter, not a sound, whatever its name says'),
+      /not a WAV file/,
+    ],
     ['of three bytes', good.slice(0, 3), /too short/],
     ['cut off in its audio', good.slice(0, 58 + 200), /cut off.*100 frames.*50/],
     ['cut off in its header', good.slice(0, 30), /cut off before/],
@@ -116,7 +134,11 @@ describe('a broken file is refused by what is wrong with it', () => {
   });
 
   it('with a chunk before the audio that lies about its size', () => {
-    const odd = join(good.subarray(0, 12), new Uint8Array([0x4a, 0x55, 0x4e, 0x4b, 0xff, 0xff, 0xff, 0x7f]), good.subarray(12));
+    const odd = join(
+      good.subarray(0, 12),
+      new Uint8Array([0x4a, 0x55, 0x4e, 0x4b, 0xff, 0xff, 0xff, 0x7f]),
+      good.subarray(12),
+    );
     expect(() => decode(odd)).toThrow(/lies about its size/);
   });
   it('never crashes on noise: it gives facts, asks for more, or refuses', () => {

@@ -4,12 +4,21 @@ import type { Session } from '../session/types';
 import { effectiveLevel, heldBy, holdersOf, vcaLoop, vcaOffset } from './vca';
 
 const base = newSession('VCAs');
-const drum = newStrip({ id: 'drum', kind: 'source', name: 'Drum', faderDb: -6, out: { to: 'main', on: true } });
+const drum = newStrip({
+  id: 'drum',
+  kind: 'source',
+  name: 'Drum',
+  faderDb: -6,
+  out: { to: 'main', on: true },
+});
 const withVcas = (...vcas: Session['vcas']): Session => ({ ...base, strips: [drum, ...base.strips], vcas });
 
 describe('VCAs', () => {
   it('add their decibels to the fader', () => {
-    const s = withVcas(newVca({ id: 'a', name: 'A', faderDb: -3, members: ['drum'] }), newVca({ id: 'b', name: 'B', faderDb: 1.5, members: ['drum'] }));
+    const s = withVcas(
+      newVca({ id: 'a', name: 'A', faderDb: -3, members: ['drum'] }),
+      newVca({ id: 'b', name: 'B', faderDb: 1.5, members: ['drum'] }),
+    );
     expect(effectiveLevel(s, drum)).toBeCloseTo(-7.5, 12);
     expect(vcaOffset(s, 'drum')).toBeCloseTo(-1.5, 12);
   });
@@ -24,13 +33,27 @@ describe('VCAs', () => {
     expect(heldBy(s, 'top').map((x) => x.id)).toEqual(['drum']);
   });
   it('silence a strip when one of them is down or muted', () => {
-    expect(effectiveLevel(withVcas(newVca({ id: 'a', name: 'A', faderDb: null, members: ['drum'] })), drum)).toBeNull();
-    expect(effectiveLevel(withVcas(newVca({ id: 'a', name: 'A', mute: true, members: ['drum'] })), drum)).toBeNull();
+    expect(
+      effectiveLevel(withVcas(newVca({ id: 'a', name: 'A', faderDb: null, members: ['drum'] })), drum),
+    ).toBeNull();
+    expect(
+      effectiveLevel(withVcas(newVca({ id: 'a', name: 'A', mute: true, members: ['drum'] })), drum),
+    ).toBeNull();
     expect(effectiveLevel(withVcas(newVca({ id: 'a', name: 'A', mute: true, members: [] })), drum)).toBe(-6);
   });
   it('must not hold each other in a loop', () => {
-    expect(vcaLoop([newVca({ id: 'a', name: 'A', members: ['b'] }), newVca({ id: 'b', name: 'B', members: ['a'] })])).toEqual(['a', 'b', 'a']);
+    expect(
+      vcaLoop([
+        newVca({ id: 'a', name: 'A', members: ['b'] }),
+        newVca({ id: 'b', name: 'B', members: ['a'] }),
+      ]),
+    ).toEqual(['a', 'b', 'a']);
     expect(vcaLoop([newVca({ id: 'a', name: 'A', members: ['a'] })])).toEqual(['a', 'a']);
-    expect(vcaLoop([newVca({ id: 'a', name: 'A', members: ['b'] }), newVca({ id: 'b', name: 'B', members: ['drum'] })])).toBeNull();
+    expect(
+      vcaLoop([
+        newVca({ id: 'a', name: 'A', members: ['b'] }),
+        newVca({ id: 'b', name: 'B', members: ['drum'] }),
+      ]),
+    ).toBeNull();
   });
 });

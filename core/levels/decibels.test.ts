@@ -14,7 +14,12 @@ describe('decibels', () => {
   ])('of a gain of %s are %s', (gain, level) => expect(decibelsOf(gain)).toBeCloseTo(level, 4));
 
   it('turn back into the gain', () => {
-    fc.assert(fc.property(fc.double({ min: -180, max: 48, noNaN: true }), (l) => void expect(decibelsOf(gainOf(l))).toBeCloseTo(l, 8)));
+    fc.assert(
+      fc.property(
+        fc.double({ min: -180, max: 48, noNaN: true }),
+        (l) => void expect(decibelsOf(gainOf(l))).toBeCloseTo(l, 8),
+      ),
+    );
     expect(gainOf(null)).toBe(0);
     expect(decibelsOf(0)).toBeNull();
   });
@@ -37,13 +42,20 @@ describe('a level as text', () => {
     [null, '−∞'],
   ])('%s is written %s', (level, text) => expect(levelText(level)).toBe(text));
   it('is read back', () => {
-    fc.assert(fc.property(fc.integer({ min: -800, max: 120 }), (n) => void expect(readLevel(levelText(n / 10))).toBeCloseTo(n / 10, 8)));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -800, max: 120 }),
+        (n) => void expect(readLevel(levelText(n / 10))).toBeCloseTo(n / 10, 8),
+      ),
+    );
     expect(readLevel('off')).toBeNull();
     expect(readLevel('-inf')).toBeNull();
     expect(readLevel('−6 dB')).toBe(-6);
     expect(readLevel('3,5')).toBe(3.5);
   });
-  it.each(['loud', '', '6 6', '--6', '1e3'])('%j is no level', (text) => expect(readLevel(text)).toBeUndefined());
+  it.each(['loud', '', '6 6', '--6', '1e3'])('%j is no level', (text) =>
+    expect(readLevel(text)).toBeUndefined(),
+  );
   it('is spoken in words', () => {
     expect(levelSpoken(-6)).toBe('minus 6 decibels');
     expect(levelSpoken(null)).toBe('silent');

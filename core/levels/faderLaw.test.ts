@@ -4,15 +4,29 @@ import { clampLevel, FADER_FLOOR, FADER_TOP, levelAt, travelOf } from './faderLa
 
 describe('fader law', () => {
   it('and its inverse cancel over the whole travel', () => {
-    fc.assert(fc.property(fc.double({ min: 0.001, max: 1, noNaN: true }), (t) => void expect(travelOf(levelAt(t))).toBeCloseTo(t, 10)));
-    fc.assert(fc.property(fc.double({ min: -79.9, max: 12, noNaN: true }), (l) => void expect(levelAt(travelOf(l))).toBeCloseTo(l, 8)));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.001, max: 1, noNaN: true }),
+        (t) => void expect(travelOf(levelAt(t))).toBeCloseTo(t, 10),
+      ),
+    );
+    fc.assert(
+      fc.property(
+        fc.double({ min: -79.9, max: 12, noNaN: true }),
+        (l) => void expect(levelAt(travelOf(l))).toBeCloseTo(l, 8),
+      ),
+    );
   });
   it('rises with its travel', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0.001, max: 1, noNaN: true }), fc.double({ min: 0.001, max: 1, noNaN: true }), (a, b) => {
-        fc.pre(b - a > 1e-9);
-        expect(levelAt(b)!).toBeGreaterThan(levelAt(a)!);
-      }),
+      fc.property(
+        fc.double({ min: 0.001, max: 1, noNaN: true }),
+        fc.double({ min: 0.001, max: 1, noNaN: true }),
+        (a, b) => {
+          fc.pre(b - a > 1e-9);
+          expect(levelAt(b)!).toBeGreaterThan(levelAt(a)!);
+        },
+      ),
     );
   });
   it('is silent at the bottom, 0 dB at three quarters, +12 dB at the top', () => {

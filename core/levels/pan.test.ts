@@ -39,11 +39,14 @@ describe('pan of a mono strip', () => {
     );
   });
 
-  it.each([0, -3, -4.5, -6] as const)('law %s leaves the far side silent, and the near one whole, at the ends', (law) => {
-    expect(panMono(-1, law)).toEqual([1, 0]);
-    expect(panMono(1, law)[0]).toBe(0);
-    expect(panMono(1, law)[1]).toBeCloseTo(1, 12);
-  });
+  it.each([0, -3, -4.5, -6] as const)(
+    'law %s leaves the far side silent, and the near one whole, at the ends',
+    (law) => {
+      expect(panMono(-1, law)).toEqual([1, 0]);
+      expect(panMono(1, law)[0]).toBe(0);
+      expect(panMono(1, law)[1]).toBeCloseTo(1, 12);
+    },
+  );
 
   it('reaches full level on both sides between the middle and the end under law 0', () => {
     expect(panMono(0.5, 0)).toEqual([0.5, 1]);
@@ -68,5 +71,7 @@ describe('typing a position', () => {
       }),
     );
   });
-  it.each(['left', '1.5', 'L', '', 'R1x'])('takes %j for no position', (text) => expect(readPan(text)).toBeUndefined());
+  it.each(['left', '1.5', 'L', '', 'R1x'])('takes %j for no position', (text) =>
+    expect(readPan(text)).toBeUndefined(),
+  );
 });

@@ -17,9 +17,24 @@ describe('a name from a file name', () => {
 describe('a family from a name', () => {
   // Common studio names; common practice, no published source.
   it.each([
-    ['Kick In', 'Percussion'], ['Snare Top', 'Percussion'], ['OH L', 'Percussion'], ['Room Kick', 'Percussion'], ['Bass DI', 'Bass'], ['Sub', 'Bass'],
-    ['Gtr 1 L', 'Guitars'], ['Gitarre', 'Guitars'], ['Pno', 'Keys'], ['Vln 2', 'Strings'], ['Geige', 'Strings'], ['Lead Vox', 'Lead'], ['BV 3', 'Choir'],
-    ['Room Pair', 'Room'], ['Flöte', 'Winds'], ['Trumpets', 'Winds'], ['Click', 'Triggers'], ['Take 7', 'Others'],
+    ['Kick In', 'Percussion'],
+    ['Snare Top', 'Percussion'],
+    ['OH L', 'Percussion'],
+    ['Room Kick', 'Percussion'],
+    ['Bass DI', 'Bass'],
+    ['Sub', 'Bass'],
+    ['Gtr 1 L', 'Guitars'],
+    ['Gitarre', 'Guitars'],
+    ['Pno', 'Keys'],
+    ['Vln 2', 'Strings'],
+    ['Geige', 'Strings'],
+    ['Lead Vox', 'Lead'],
+    ['BV 3', 'Choir'],
+    ['Room Pair', 'Room'],
+    ['Flöte', 'Winds'],
+    ['Trumpets', 'Winds'],
+    ['Click', 'Triggers'],
+    ['Take 7', 'Others'],
   ])('%s is of %s', (name, family) => expect(familyOf(name).name).toBe(family));
   it('gives the same colour to all of one family', () => {
     expect(suggest('Kick.wav').colour).toBe(suggest('Snare.wav').colour);

@@ -39,8 +39,20 @@ describe('signal order', () => {
           strips: [
             ...ids.map((id, i) =>
               newStrip({
-                id, kind: 'submix', name: id, out: { to: null, on: true },
-                sends: pairs.filter(([from]) => from === i).map(([, to], k) => ({ id: `x${k}`, to: ids[to]!, tap: 'post', levelDb: 0, pan: 0, on: true })),
+                id,
+                kind: 'submix',
+                name: id,
+                out: { to: null, on: true },
+                sends: pairs
+                  .filter(([from]) => from === i)
+                  .map(([, to], k) => ({
+                    id: `x${k}`,
+                    to: ids[to]!,
+                    tap: 'post',
+                    levelDb: 0,
+                    pan: 0,
+                    on: true,
+                  })),
               }),
             ),
             ...base.strips,
@@ -52,7 +64,8 @@ describe('signal order', () => {
         expect(loop !== null).toBe(hasCycle(graph) || self);
         if (loop) {
           expect(loop[0]).toBe(loop.at(-1));
-          for (let i = 1; i < loop.length; i++) expect(graph.hasDirectedEdge(loop[i - 1], loop[i])).toBe(true);
+          for (let i = 1; i < loop.length; i++)
+            expect(graph.hasDirectedEdge(loop[i - 1], loop[i])).toBe(true);
           expect(() => signalOrder(session)).toThrow(Refusal);
         }
       }),
@@ -65,8 +78,20 @@ describe('signal order', () => {
     const session: Session = {
       ...base,
       strips: [
-        newStrip({ id: 'plate', kind: 'return', name: 'Plate', out: { to: 'main', on: true }, sends: [send('slap')] }),
-        newStrip({ id: 'slap', kind: 'return', name: 'Slap', out: { to: 'main', on: true }, sends: [send('plate')] }),
+        newStrip({
+          id: 'plate',
+          kind: 'return',
+          name: 'Plate',
+          out: { to: 'main', on: true },
+          sends: [send('slap')],
+        }),
+        newStrip({
+          id: 'slap',
+          kind: 'return',
+          name: 'Slap',
+          out: { to: 'main', on: true },
+          sends: [send('plate')],
+        }),
         ...base.strips,
       ],
     };
@@ -82,7 +107,9 @@ describe('reach', () => {
         const graph = general(session);
         const expected = new Set<string>();
         const todo = [start];
-        while (todo.length) for (const next of graph.outNeighbors(todo.pop()!)) if (!expected.has(next)) (expected.add(next), todo.push(next));
+        while (todo.length)
+          for (const next of graph.outNeighbors(todo.pop()!))
+            if (!expected.has(next)) (expected.add(next), todo.push(next));
         expect([...reach(session, [start], 'downstream')].sort()).toEqual([...expected].sort());
       }),
     );

@@ -4,7 +4,8 @@ import type { Session, Strip } from '../session/types';
 import { audibleStrips } from './solo';
 
 const base = newSession('Solo');
-const strip = (id: string, kind: Strip['kind'], to: string, more: Partial<Strip> = {}) => newStrip({ id, kind, name: id, out: { to, on: true }, ...more });
+const strip = (id: string, kind: Strip['kind'], to: string, more: Partial<Strip> = {}) =>
+  newStrip({ id, kind, name: id, out: { to, on: true }, ...more });
 const session = (changes: Record<string, Partial<Strip>>, vcas: Session['vcas'] = []): Session => ({
   ...base,
   vcas,
@@ -24,12 +25,23 @@ describe('solo', () => {
   it('lets all through when nothing is soloed', () => expect(audibleStrips(session({})).size).toBe(6));
   it('keeps the soloed strip, what it passes through, the returns and the output', () =>
     expect(heard(session({ kick: { solo: true } }))).toBe('drums kick main plate'));
-  it('keeps what feeds a soloed submix', () => expect(heard(session({ drums: { solo: true } }))).toBe('drums kick main plate snare'));
+  it('keeps what feeds a soloed submix', () =>
+    expect(heard(session({ drums: { solo: true } }))).toBe('drums kick main plate snare'));
   it('keeps what feeds a soloed return, by its sends too', () =>
     expect(heard(session({ plate: { solo: true } }))).toBe('kick main plate voice'));
   it('silences a return that is not solo-safe', () =>
     expect(heard(session({ snare: { solo: true }, plate: { soloSafe: false } }))).toBe('drums main snare'));
-  it('keeps a solo-safe source', () => expect(heard(session({ snare: { solo: true }, voice: { soloSafe: true } }))).toBe('drums main plate snare voice'));
+  it('keeps a solo-safe source', () =>
+    expect(heard(session({ snare: { solo: true }, voice: { soloSafe: true } }))).toBe(
+      'drums main plate snare voice',
+    ));
   it('of a VCA solos what it holds, through other VCAs too', () =>
-    expect(heard(session({}, [newVca({ id: 'a', name: 'A', members: ['voice'] }), newVca({ id: 'b', name: 'B', members: ['a'], solo: true })]))).toBe('main plate voice'));
+    expect(
+      heard(
+        session({}, [
+          newVca({ id: 'a', name: 'A', members: ['voice'] }),
+          newVca({ id: 'b', name: 'B', members: ['a'], solo: true }),
+        ]),
+      ),
+    ).toBe('main plate voice'));
 });

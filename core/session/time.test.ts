@@ -14,7 +14,9 @@ describe('musical time', () => {
     [1.999, '01:4:4'],
     [2, '02:1:1'],
     [2.125, '02:1:2'],
-  ])('writes %s s as %s in 4/4 at 120', (seconds, text) => expect(barText(seconds, { bpm: 120, beatsPerBar: 4, beatUnit: 4 })).toBe(text));
+  ])('writes %s s as %s in 4/4 at 120', (seconds, text) =>
+    expect(barText(seconds, { bpm: 120, beatsPerBar: 4, beatUnit: 4 })).toBe(text),
+  );
   it('writes clock time', () => {
     expect(clockText(8.33)).toBe('0:08.33');
     expect(clockText(65.5)).toBe('1:05.50');

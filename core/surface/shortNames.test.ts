@@ -6,16 +6,23 @@ import { shorten, shortNames } from './shortNames';
 describe('short names', () => {
   it('fit, are distinct in what is shown together, and hold signs that every display has', () => {
     fc.assert(
-      fc.property(fc.array(fc.string({ minLength: 1, maxLength: 24, unit: 'grapheme' }), { minLength: 1, maxLength: 32 }), fc.integer({ min: 4, max: 12 }), (names, length) => {
-        const full = names.map((n) => n.trim() || 'x');
-        const short = shortNames(full, length);
-        for (const s of short) {
-          expect(s.length).toBeLessThanOrEqual(length);
-          expect(s).toMatch(/^[\x20-\x7e]*$/);
-        }
-        const shown = short.filter((s) => s !== '');
-        expect(new Set(shown).size).toBe(shown.length);
-      }),
+      fc.property(
+        fc.array(fc.string({ minLength: 1, maxLength: 24, unit: 'grapheme' }), {
+          minLength: 1,
+          maxLength: 32,
+        }),
+        fc.integer({ min: 4, max: 12 }),
+        (names, length) => {
+          const full = names.map((n) => n.trim() || 'x');
+          const short = shortNames(full, length);
+          for (const s of short) {
+            expect(s.length).toBeLessThanOrEqual(length);
+            expect(s).toMatch(/^[\x20-\x7e]*$/);
+          }
+          const shown = short.filter((s) => s !== '');
+          expect(new Set(shown).size).toBe(shown.length);
+        },
+      ),
     );
   });
   it('of the demo are told apart in seven characters without numbers, in every bank of eight', () => {

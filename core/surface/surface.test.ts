@@ -6,23 +6,43 @@ import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '.
 import { levelAt, travelOf } from '../levels/faderLaw';
 import { validProfile } from './profile';
 import simulatedDesk from './profiles/simulatedDesk.json';
-import { feedback, moveWindow, receive, SURFACE_START, windowOf, type SurfaceAction, type SurfaceState } from './surface';
+import {
+  feedback,
+  moveWindow,
+  receive,
+  SURFACE_START,
+  windowOf,
+  type SurfaceAction,
+  type SurfaceState,
+} from './surface';
 
 const profile = validProfile(simulatedDesk);
 const base = newSession('Surface');
 const session24: Session = {
   ...base,
   strips: [
-    ...Array.from({ length: 23 }, (_, i) => newStrip({ id: `t${i + 1}`, kind: 'source', name: `Track ${i + 1}`, faderDb: -10, out: { to: 'main', on: true } })),
+    ...Array.from({ length: 23 }, (_, i) =>
+      newStrip({
+        id: `t${i + 1}`,
+        kind: 'source',
+        name: `Track ${i + 1}`,
+        faderDb: -10,
+        out: { to: 'main', on: true },
+      }),
+    ),
     ...base.strips,
   ],
 };
 const press = (role: string, position: number | null = null) => {
   const b = profile.controls.find((c) => c.kind === 'button' && c.role === role && c.position === position);
   if (b?.kind !== 'button' || b.in.type !== 'note') throw new Error(role);
-  return [...midiBytes({ type: 'noteOn', channel: b.in.channel, note: b.in.note, velocity: 127 }), ...midiBytes({ type: 'noteOff', channel: b.in.channel, note: b.in.note, velocity: 0 })];
+  return [
+    ...midiBytes({ type: 'noteOn', channel: b.in.channel, note: b.in.note, velocity: 127 }),
+    ...midiBytes({ type: 'noteOff', channel: b.in.channel, note: b.in.note, velocity: 0 }),
+  ];
 };
-const touch = (k: number, on: boolean) => midiBytes({ type: on ? 'noteOn' : 'noteOff', channel: 16, note: 20 + k, velocity: on ? 127 : 0 });
+const touch = (k: number, on: boolean) =>
+  midiBytes({ type: on ? 'noteOn' : 'noteOff', channel: 16, note: 20 + k, velocity: on ? 127 : 0 });
 const move = (k: number, value: number) => control14(16, 20 + k, value);
 /** A host that carries out what the surface asks for. */
 function host(start: Session) {
@@ -32,8 +52,12 @@ function host(start: Session) {
   const out: number[] = [];
   const live = new Map<string, Session>();
   return {
-    get session() { return session; },
-    get state() { return state; },
+    get session() {
+      return session;
+    },
+    get state() {
+      return state;
+    },
     actions,
     messages: () => parseMidi(MIDI_START, out.splice(0)).messages,
     edit(next: Session) {
@@ -61,7 +85,8 @@ function host(start: Session) {
     },
   };
 }
-const faderMoves = (messages: readonly MidiMessage[], k: number) => messages.filter((m) => m.type === 'controlChange' && m.channel === 16 && m.controller === 20 + k);
+const faderMoves = (messages: readonly MidiMessage[], k: number) =>
+  messages.filter((m) => m.type === 'controlChange' && m.channel === 16 && m.controller === 20 + k);
 
 describe('banks', () => {
   // Common practice, no published source: eight faders over 24 strips show 1-8, 9-16 and 17-24.
@@ -83,7 +108,10 @@ describe('banks', () => {
     expect(h.state.first).toBe(0);
   });
   it('leave hidden strips out', () => {
-    const hidden = { ...session24, strips: session24.strips.map((s) => (s.id === 't2' ? { ...s, hidden: true } : s)) };
+    const hidden = {
+      ...session24,
+      strips: session24.strips.map((s) => (s.id === 't2' ? { ...s, hidden: true } : s)),
+    };
     expect(windowOf(hidden, SURFACE_START, profile)[1]?.id).toBe('t3');
   });
   it('show what is left when strips go', () => {
@@ -168,7 +196,9 @@ describe('the rest of the desk', () => {
   });
   it('shows names, values and colours, once', () => {
     const first = feedback(session24, SURFACE_START, profile);
-    const texts = parseMidi(MIDI_START, first.bytes).messages.flatMap((m) => (m.type === 'sysex' && m.data[2] === 1 ? [String.fromCharCode(...m.data.slice(4)).trim()] : []));
+    const texts = parseMidi(MIDI_START, first.bytes).messages.flatMap((m) =>
+      m.type === 'sysex' && m.data[2] === 1 ? [String.fromCharCode(...m.data.slice(4)).trim()] : [],
+    );
     expect(texts).toHaveLength(8);
     expect(new Set(texts).size).toBe(8);
     expect(feedback(session24, first.state, profile).bytes).toEqual([]);
@@ -185,7 +215,16 @@ describe('a profile', () => {
   it.each([
     [{ ...simulatedDesk, width: 0 }],
     [{ ...simulatedDesk, controls: [] }],
-    [{ ...simulatedDesk, controls: [{ id: 'f', kind: 'fader', position: 0, in: { type: 'control14', channel: 17, controller: 1 } }] }],
+    [
+      {
+        ...simulatedDesk,
+        controls: [
+          { id: 'f', kind: 'fader', position: 0, in: { type: 'control14', channel: 17, controller: 1 } },
+        ],
+      },
+    ],
     [{ ...simulatedDesk, surprise: true }],
-  ])('that says nonsense is refused (%#)', (raw) => expect(() => validProfile(raw)).toThrow(/not understood/));
+  ])('that says nonsense is refused (%#)', (raw) =>
+    expect(() => validProfile(raw)).toThrow(/not understood/),
+  );
 });

@@ -4,9 +4,13 @@ import { newInsert, newSend, newSession, newStrip, newVca } from '../session/def
 import type { Insert, Send, Session, Strip, StripKind } from '../session/types';
 
 /** Hundredths between two numbers; never the zero that has a sign, which JSON does not know. */
-export const hundredths = (min: number, max: number) => fc.integer({ min: min * 100, max: max * 100 }).map((n) => (n === 0 ? 0 : n / 100));
+export const hundredths = (min: number, max: number) =>
+  fc.integer({ min: min * 100, max: max * 100 }).map((n) => (n === 0 ? 0 : n / 100));
 
-export const level = fc.oneof({ weight: 8, arbitrary: hundredths(-60, 12) }, { weight: 1, arbitrary: fc.constant(null) });
+export const level = fc.oneof(
+  { weight: 8, arbitrary: hundredths(-60, 12) },
+  { weight: 1, arbitrary: fc.constant(null) },
+);
 export const pan = hundredths(-1, 1);
 
 const KINDS: readonly StripKind[] = ['source', 'source', 'source', 'submix', 'return', 'output'];
@@ -28,11 +32,23 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
         flags: fc.array(fc.boolean(), { minLength: 6, maxLength: 6 }),
         out: fc.record({ pick: fc.nat(), on: fc.boolean() }),
         sends: fc.array(
-          fc.record({ pick: fc.nat(), tap: fc.constantFrom('input', 'pre', 'post'), levelDb: level, pan, on: fc.boolean() }),
+          fc.record({
+            pick: fc.nat(),
+            tap: fc.constantFrom('input', 'pre', 'post'),
+            levelDb: level,
+            pan,
+            on: fc.boolean(),
+          }),
           { maxLength: 3 },
         ),
         inserts: fc.array(
-          fc.record({ place: fc.constantFrom('pre', 'post'), on: fc.boolean(), mix: hundredths(0, 1), decay: fc.integer({ min: 1, max: 200 }).map((n) => n / 10), damping: fc.integer({ min: 0, max: 100 }) }),
+          fc.record({
+            place: fc.constantFrom('pre', 'post'),
+            on: fc.boolean(),
+            mix: hundredths(0, 1),
+            decay: fc.integer({ min: 1, max: 200 }).map((n) => n / 10),
+            damping: fc.integer({ min: 0, max: 100 }),
+          }),
           { maxLength: 1 },
         ),
       }),
@@ -43,7 +59,12 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
         drafts: fc.constant(drafts),
         law: fc.constantFrom<0 | -3 | -4.5 | -6>(0, -3, -4.5, -6),
         vcas: fc.array(
-          fc.record({ faderDb: level, mute: fc.boolean(), solo: fc.boolean(), members: fc.array(fc.nat(), { maxLength: 5 }) }),
+          fc.record({
+            faderDb: level,
+            mute: fc.boolean(),
+            solo: fc.boolean(),
+            members: fc.array(fc.nat(), { maxLength: 5 }),
+          }),
           { maxLength: 3 },
         ),
       }),
@@ -57,7 +78,9 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
         return goals[pick % goals.length]!;
       };
       const strips: Strip[] = ordered.map((d, i) => {
-        const [invert, swap, mute, solo, soloSafe, hidden] = d.flags.map((f, k) => (k === 3 || k === 2 ? f && i % 3 === 0 : f));
+        const [invert, swap, mute, solo, soloSafe, hidden] = d.flags.map((f, k) =>
+          k === 3 || k === 2 ? f && i % 3 === 0 : f,
+        );
         return newStrip({
           id: ids[i]!,
           kind: d.kind,
@@ -67,9 +90,32 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
           faderDb: d.faderDb,
           pan: d.pan,
           width: d.width,
-          invert: invert!, swap: swap!, mute: mute!, solo: solo!, soloSafe: soloSafe!, hidden: hidden!,
-          sends: d.sends.map((x, k): Send => newSend({ id: `x${i}-${k}`, to: later(i, x.pick), tap: x.tap as Send['tap'], levelDb: x.levelDb, pan: x.pan, on: x.on })),
-          inserts: d.inserts.map((x, k): Insert => newInsert({ id: `i${i}-${k}`, type: 'reverb', place: x.place as Insert['place'], on: x.on, mix: x.mix, params: { decay: x.decay, damping: x.damping } })),
+          invert: invert!,
+          swap: swap!,
+          mute: mute!,
+          solo: solo!,
+          soloSafe: soloSafe!,
+          hidden: hidden!,
+          sends: d.sends.map((x, k): Send =>
+            newSend({
+              id: `x${i}-${k}`,
+              to: later(i, x.pick),
+              tap: x.tap as Send['tap'],
+              levelDb: x.levelDb,
+              pan: x.pan,
+              on: x.on,
+            }),
+          ),
+          inserts: d.inserts.map((x, k): Insert =>
+            newInsert({
+              id: `i${i}-${k}`,
+              type: 'reverb',
+              place: x.place as Insert['place'],
+              on: x.on,
+              mix: x.mix,
+              params: { decay: x.decay, damping: x.damping },
+            }),
+          ),
           out: { to: later(i, d.out.pick), on: d.out.on },
         });
       });
@@ -86,7 +132,9 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
             mute: v.mute && i === 1,
             solo: v.solo && i === 2,
             // A VCA holds strips and the VCAs before it: never itself.
-            members: [...new Set(v.members.map((m) => (i > 0 && m % 5 === 0 ? `v${m % i}` : ids[m % ids.length]!)))],
+            members: [
+              ...new Set(v.members.map((m) => (i > 0 && m % 5 === 0 ? `v${m % i}` : ids[m % ids.length]!))),
+            ],
           }),
         ),
       };
@@ -97,32 +145,70 @@ export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
   const ids = session.strips.map((s) => s.id);
   const strip = fc.constantFrom(...session.strips);
   const choices: fc.Arbitrary<Command>[] = [
-    fc.record({ name: fc.string({ minLength: 1, maxLength: 20 }) }).map((patch) => ({ type: 'session.set', patch })),
-    fc.tuple(strip, level, pan, fc.boolean()).map(([s, faderDb, p, mute]) => ({ type: 'strip.set', id: s.id, patch: { faderDb, pan: p, mute } })),
+    fc
+      .record({ name: fc.string({ minLength: 1, maxLength: 20 }) })
+      .map((patch) => ({ type: 'session.set', patch })),
+    fc
+      .tuple(strip, level, pan, fc.boolean())
+      .map(([s, faderDb, p, mute]) => ({ type: 'strip.set', id: s.id, patch: { faderDb, pan: p, mute } })),
     fc.tuple(strip, fc.boolean()).map(([s, on]) => ({ type: 'strip.out', id: s.id, out: { ...s.out, on } })),
-    fc.shuffledSubarray(ids, { minLength: ids.length, maxLength: ids.length }).map((order) => ({ type: 'strips.order', order })),
-    fc.nat(30).map((at) => ({ type: 'strip.add', at, strip: newStrip({ id: 'fresh', kind: 'source', name: 'Fresh', out: { to: 'main', on: true } }) })),
-    fc.tuple(strip, level).filter(([s]) => s.kind !== 'output').map(([s, levelDb]) => ({ type: 'send.add', strip: s.id, at: 0, send: newSend({ id: 'fresh-send', to: 'main', levelDb }) })),
-    strip.map((s) => ({ type: 'insert.add', strip: s.id, at: s.inserts.length, insert: newInsert({ id: 'fresh-insert', type: 'reverb' }) })),
-    fc.shuffledSubarray(ids).map((members) => ({ type: 'vca.add', at: 0, vca: newVca({ id: 'fresh-vca', name: 'Fresh', members }) })),
+    fc
+      .shuffledSubarray(ids, { minLength: ids.length, maxLength: ids.length })
+      .map((order) => ({ type: 'strips.order', order })),
+    fc
+      .nat(30)
+      .map((at) => ({
+        type: 'strip.add',
+        at,
+        strip: newStrip({ id: 'fresh', kind: 'source', name: 'Fresh', out: { to: 'main', on: true } }),
+      })),
+    fc
+      .tuple(strip, level)
+      .filter(([s]) => s.kind !== 'output')
+      .map(([s, levelDb]) => ({
+        type: 'send.add',
+        strip: s.id,
+        at: 0,
+        send: newSend({ id: 'fresh-send', to: 'main', levelDb }),
+      })),
+    strip.map((s) => ({
+      type: 'insert.add',
+      strip: s.id,
+      at: s.inserts.length,
+      insert: newInsert({ id: 'fresh-insert', type: 'reverb' }),
+    })),
+    fc
+      .shuffledSubarray(ids)
+      .map((members) => ({
+        type: 'vca.add',
+        at: 0,
+        vca: newVca({ id: 'fresh-vca', name: 'Fresh', members }),
+      })),
     fc.constant<Command>({ type: 'sections.set', sections: [{ id: 'sec', name: 'A', start: 0, end: 4 }] }),
   ];
   for (const s of session.strips) {
     if (s.sends[0]) {
       const id = s.sends[0].id;
       choices.push(fc.constant({ type: 'send.remove', strip: s.id, id }));
-      choices.push(level.map((levelDb) => ({ type: 'send.set', strip: s.id, id, patch: { levelDb, tap: 'pre' } })));
+      choices.push(
+        level.map((levelDb) => ({ type: 'send.set', strip: s.id, id, patch: { levelDb, tap: 'pre' } })),
+      );
     }
     if (s.inserts[0]) {
       const id = s.inserts[0].id;
       choices.push(fc.constant({ type: 'insert.remove', strip: s.id, id }));
-      choices.push(fc.boolean().map((on) => ({ type: 'insert.set', strip: s.id, id, patch: { on, params: { decay: 3 } } })));
+      choices.push(
+        fc
+          .boolean()
+          .map((on) => ({ type: 'insert.set', strip: s.id, id, patch: { on, params: { decay: 3 } } })),
+      );
     }
   }
   for (const v of session.vcas) {
     choices.push(level.map((faderDb) => ({ type: 'vca.set', id: v.id, patch: { faderDb } })));
     choices.push(fc.shuffledSubarray(ids).map((members) => ({ type: 'vca.members', id: v.id, members })));
-    if (!session.vcas.some((o) => o.members.includes(v.id))) choices.push(fc.constant({ type: 'vca.remove', id: v.id }));
+    if (!session.vcas.some((o) => o.members.includes(v.id)))
+      choices.push(fc.constant({ type: 'vca.remove', id: v.id }));
   }
   return fc.oneof(...choices);
 };

@@ -63,26 +63,44 @@ describe('a MIDI stream', () => {
   });
 
   const message = fc.oneof(
-    fc.record({ type: fc.constant('noteOn' as const), channel: fc.integer({ min: 1, max: 16 }), note: fc.nat(127), velocity: fc.integer({ min: 1, max: 127 }) }),
-    fc.record({ type: fc.constant('controlChange' as const), channel: fc.integer({ min: 1, max: 16 }), controller: fc.nat(119), value: fc.nat(127) }),
-    fc.record({ type: fc.constant('pitchBend' as const), channel: fc.integer({ min: 1, max: 16 }), value: fc.nat(16383) }),
+    fc.record({
+      type: fc.constant('noteOn' as const),
+      channel: fc.integer({ min: 1, max: 16 }),
+      note: fc.nat(127),
+      velocity: fc.integer({ min: 1, max: 127 }),
+    }),
+    fc.record({
+      type: fc.constant('controlChange' as const),
+      channel: fc.integer({ min: 1, max: 16 }),
+      controller: fc.nat(119),
+      value: fc.nat(127),
+    }),
+    fc.record({
+      type: fc.constant('pitchBend' as const),
+      channel: fc.integer({ min: 1, max: 16 }),
+      value: fc.nat(16383),
+    }),
     fc.record({ type: fc.constant('sysex' as const), data: fc.array(fc.nat(127), { maxLength: 20 }) }),
   );
   it('may be cut anywhere', () => {
     fc.assert(
-      fc.property(fc.array(message, { maxLength: 12 }), fc.array(fc.integer({ min: 1, max: 9 })), (messages, cuts) => {
-        const bytes = messages.flatMap((m) => [...midiBytes(m)]);
-        let state = MIDI_START;
-        const got: MidiMessage[] = [];
-        let at = 0;
-        for (const n of [...cuts, bytes.length]) {
-          const piece = parseMidi(state, bytes.slice(at, at + n));
-          got.push(...piece.messages);
-          state = piece.state;
-          at += n;
-        }
-        expect(got).toEqual(messages);
-      }),
+      fc.property(
+        fc.array(message, { maxLength: 12 }),
+        fc.array(fc.integer({ min: 1, max: 9 })),
+        (messages, cuts) => {
+          const bytes = messages.flatMap((m) => [...midiBytes(m)]);
+          let state = MIDI_START;
+          const got: MidiMessage[] = [];
+          let at = 0;
+          for (const n of [...cuts, bytes.length]) {
+            const piece = parseMidi(state, bytes.slice(at, at + n));
+            got.push(...piece.messages);
+            state = piece.state;
+            at += n;
+          }
+          expect(got).toEqual(messages);
+        },
+      ),
     );
   });
 
@@ -91,8 +109,22 @@ describe('a MIDI stream', () => {
     const end = [0, 0xff, 0x2f, 0];
     const track = [...events, ...end];
     const u32 = (n: number) => [n >>> 24, (n >> 16) & 255, (n >> 8) & 255, n & 255];
-    const file = new Uint8Array([...'MThd'].map((c) => c.charCodeAt(0)).concat(u32(6), [0, 0, 0, 1, 0, 96], [...'MTrk'].map((c) => c.charCodeAt(0)), u32(track.length), track));
-    const theirs = (MidiParser.parse(file) as { track: { event: { type: number; channel: number; data: number[] | number }[] }[] }).track[0]!.event.filter((e) => e.type !== 255);
+    const file = new Uint8Array(
+      [...'MThd']
+        .map((c) => c.charCodeAt(0))
+        .concat(
+          u32(6),
+          [0, 0, 0, 1, 0, 96],
+          [...'MTrk'].map((c) => c.charCodeAt(0)),
+          u32(track.length),
+          track,
+        ),
+    );
+    const theirs = (
+      MidiParser.parse(file) as {
+        track: { event: { type: number; channel: number; data: number[] | number }[] }[];
+      }
+    ).track[0]!.event.filter((e) => e.type !== 255);
     // The delta times of the file stand between the messages; without them the stream is what a cable carries.
     const stream = [0x90, 60, 100, 62, 90, 0xb2, 7, 33, 39, 5, 0xe4, 0x11, 0x22];
     const ours = parseMidi(MIDI_START, stream).messages;

@@ -6,7 +6,9 @@ import type { Session } from '../../core/session/types';
 import { Engine } from '../engine';
 import { fitChannels } from '../print';
 
-export const engineModule = new WebAssembly.Module(new Uint8Array(readFileSync(new URL('../../build/engine.wasm', import.meta.url))));
+export const engineModule = new WebAssembly.Module(
+  new Uint8Array(readFileSync(new URL('../../build/engine.wasm', import.meta.url))),
+);
 
 /** Stems by strip: each a list of channels. */
 export type TestStems = Readonly<Record<string, readonly Float32Array[]>>;
@@ -50,7 +52,10 @@ export class Bench {
       this.engine.run();
       const now = this.engine.plan!;
       now.captures.forEach((cap, k) => {
-        const list = (out[cap.strip] ??= Array.from({ length: cap.channels }, () => new Float32Array(blocks * BLOCK)));
+        const list = (out[cap.strip] ??= Array.from(
+          { length: cap.channels },
+          () => new Float32Array(blocks * BLOCK),
+        ));
         for (let c = 0; c < cap.channels; c++) list[c]!.set(this.engine.output(k, c), b * BLOCK);
       });
       this.at += BLOCK;
@@ -60,7 +65,12 @@ export class Bench {
 }
 
 /** Runs a session over its stems from the start. */
-export const play = (session: Session, stems: TestStems, blocks: number, options: CompileOptions = {}): TestAudio => new Bench(session, stems, options).run(blocks);
+export const play = (
+  session: Session,
+  stems: TestStems,
+  blocks: number,
+  options: CompileOptions = {},
+): TestAudio => new Bench(session, stems, options).run(blocks);
 
 export const constant = (value: number, frames: number) => new Float32Array(frames).fill(value);
 export const impulse = (frames: number, at = 0) => {
@@ -68,7 +78,8 @@ export const impulse = (frames: number, at = 0) => {
   a[at] = 1;
   return a;
 };
-export const sine = (hertz: number, rate: number, frames: number, gain = 1) => Float32Array.from({ length: frames }, (_, i) => gain * Math.sin((2 * Math.PI * hertz * i) / rate));
+export const sine = (hertz: number, rate: number, frames: number, gain = 1) =>
+  Float32Array.from({ length: frames }, (_, i) => gain * Math.sin((2 * Math.PI * hertz * i) / rate));
 /** Repeatable noise in -1..1. */
 export const noise = (frames: number, seed = 1) => {
   let a = seed;

@@ -20,11 +20,16 @@ const freeze = <T>(value: T): T => {
 describe('a command', () => {
   it('and then its inverse give the same document, and leave the first one untouched', () => {
     fc.assert(
-      fc.property(sessions().chain((s) => fc.tuple(fc.constant(s), fc.array(commandsFor(s), { minLength: 1, maxLength: 1 }))), ([session, commands]) => {
-        const before = freeze(structuredClone(session));
-        const done = apply(before, commands);
-        expect(apply(done.session, done.inverse).session).toEqual(before);
-      }),
+      fc.property(
+        sessions().chain((s) =>
+          fc.tuple(fc.constant(s), fc.array(commandsFor(s), { minLength: 1, maxLength: 1 })),
+        ),
+        ([session, commands]) => {
+          const before = freeze(structuredClone(session));
+          const done = apply(before, commands);
+          expect(apply(done.session, done.inverse).session).toEqual(before);
+        },
+      ),
       { numRuns: 400 },
     );
   });
@@ -33,8 +38,16 @@ describe('a command', () => {
     fc.assert(
       fc.property(sessions(), (session) => {
         const commands: Command[] = [
-          { type: 'strip.add', at: 0, strip: newStrip({ id: 'n', kind: 'submix', name: 'N', out: { to: 'main', on: true } }) },
-          { type: 'strip.out', id: session.strips[0]!.id, out: session.strips[0]!.kind === 'output' ? session.strips[0]!.out : { to: 'n', on: true } },
+          {
+            type: 'strip.add',
+            at: 0,
+            strip: newStrip({ id: 'n', kind: 'submix', name: 'N', out: { to: 'main', on: true } }),
+          },
+          {
+            type: 'strip.out',
+            id: session.strips[0]!.id,
+            out: session.strips[0]!.kind === 'output' ? session.strips[0]!.out : { to: 'n', on: true },
+          },
           { type: 'vca.add', at: 0, vca: newVca({ id: 'nv', name: 'NV', members: ['n'] }) },
           { type: 'vca.set', id: 'nv', patch: { faderDb: -3 } },
         ];
@@ -47,10 +60,13 @@ describe('a command', () => {
 
   it('survives being sent as JSON', () => {
     fc.assert(
-      fc.property(sessions().chain((s) => fc.tuple(fc.constant(s), commandsFor(s))), ([session, command]) => {
-        const sent = validCommands(JSON.parse(JSON.stringify([command])));
-        expect(apply(session, sent).session).toEqual(apply(session, [command]).session);
-      }),
+      fc.property(
+        sessions().chain((s) => fc.tuple(fc.constant(s), commandsFor(s))),
+        ([session, command]) => {
+          const sent = validCommands(JSON.parse(JSON.stringify([command])));
+          expect(apply(session, sent).session).toEqual(apply(session, [command]).session);
+        },
+      ),
       { numRuns: 200 },
     );
   });
@@ -62,27 +78,83 @@ describe('a refusal', () => {
     ...base,
     strips: [
       newStrip({ id: 'voice', kind: 'source', name: 'Voice', out: { to: 'bus', on: true } }),
-      newStrip({ id: 'bus', kind: 'submix', name: 'Bus', out: { to: 'main', on: true }, sends: [newSend({ id: 'x', to: 'plate' })] }),
+      newStrip({
+        id: 'bus',
+        kind: 'submix',
+        name: 'Bus',
+        out: { to: 'main', on: true },
+        sends: [newSend({ id: 'x', to: 'plate' })],
+      }),
       newStrip({ id: 'plate', kind: 'return', name: 'Plate', out: { to: 'main', on: true } }),
       ...base.strips,
     ],
     vcas: [newVca({ id: 'v', name: 'V', members: ['voice'] })],
   };
   const cases: readonly [string, Command, string, RegExp][] = [
-    ['a loop through outs and sends', { type: 'strip.out', id: 'plate', out: { to: 'bus', on: true } }, 'cycle', /plate.*bus|bus.*plate/],
-    ['a loop through a send that is off', { type: 'send.add', strip: 'plate', at: 0, send: newSend({ id: 'y', to: 'bus', on: false }) }, 'cycle', /→/],
-    ['an out to what is not there', { type: 'strip.out', id: 'voice', out: { to: 'nowhere', on: true } }, 'dangling', /nowhere/],
+    [
+      'a loop through outs and sends',
+      { type: 'strip.out', id: 'plate', out: { to: 'bus', on: true } },
+      'cycle',
+      /plate.*bus|bus.*plate/,
+    ],
+    [
+      'a loop through a send that is off',
+      { type: 'send.add', strip: 'plate', at: 0, send: newSend({ id: 'y', to: 'bus', on: false }) },
+      'cycle',
+      /→/,
+    ],
+    [
+      'an out to what is not there',
+      { type: 'strip.out', id: 'voice', out: { to: 'nowhere', on: true } },
+      'dangling',
+      /nowhere/,
+    ],
     ['an out to a source', { type: 'strip.out', id: 'bus', out: { to: 'voice', on: true } }, 'kind', /voice/],
     ['removing what others feed', { type: 'strip.remove', id: 'plate' }, 'dangling', /plate/],
-    ['an output that leads on', { type: 'strip.out', id: 'main', out: { to: 'bus', on: true } }, 'kind', /main/],
-    ['an id that is taken', { type: 'vca.add', at: 0, vca: newVca({ id: 'voice', name: '', members: [] }) }, 'duplicate', /voice/],
+    [
+      'an output that leads on',
+      { type: 'strip.out', id: 'main', out: { to: 'bus', on: true } },
+      'kind',
+      /main/,
+    ],
+    [
+      'an id that is taken',
+      { type: 'vca.add', at: 0, vca: newVca({ id: 'voice', name: '', members: [] }) },
+      'duplicate',
+      /voice/,
+    ],
     ['a VCA that holds itself', { type: 'vca.members', id: 'v', members: ['v'] }, 'cycle', /v → v/],
-    ['a VCA over what is not there', { type: 'vca.members', id: 'v', members: ['ghost'] }, 'dangling', /ghost/],
-    ['a key where none is taken', { type: 'insert.add', strip: 'bus', at: 0, insert: newInsert({ id: 'i', type: 'reverb', key: 'voice' }) }, 'kind', /key/],
-    ['an unknown processor', { type: 'insert.add', strip: 'bus', at: 0, insert: newInsert({ id: 'i', type: 'nonsense' }) }, 'unknown', /nonsense/],
+    [
+      'a VCA over what is not there',
+      { type: 'vca.members', id: 'v', members: ['ghost'] },
+      'dangling',
+      /ghost/,
+    ],
+    [
+      'a key where none is taken',
+      {
+        type: 'insert.add',
+        strip: 'bus',
+        at: 0,
+        insert: newInsert({ id: 'i', type: 'reverb', key: 'voice' }),
+      },
+      'kind',
+      /key/,
+    ],
+    [
+      'an unknown processor',
+      { type: 'insert.add', strip: 'bus', at: 0, insert: newInsert({ id: 'i', type: 'nonsense' }) },
+      'unknown',
+      /nonsense/,
+    ],
     ['an unknown strip', { type: 'strip.set', id: 'ghost', patch: { mute: true } }, 'unknown', /ghost/],
     ['an order that forgets one', { type: 'strips.order', order: ['voice', 'bus'] }, 'range', /order/],
-    ['a section that ends before it begins', { type: 'sections.set', sections: [{ id: 's', name: 'Back', start: 4, end: 2 }] }, 'range', /Back/],
+    [
+      'a section that ends before it begins',
+      { type: 'sections.set', sections: [{ id: 's', name: 'Back', start: 4, end: 2 }] },
+      'range',
+      /Back/,
+    ],
   ];
   it.each(cases)('of %s names the rule and the thing', (_what, command, rule, text) => {
     const untouched = structuredClone(session);
@@ -99,7 +171,12 @@ describe('a refusal', () => {
   });
 
   it('of one command in a list refuses the whole list', () => {
-    expect(() => apply(session, [{ type: 'strip.set', id: 'voice', patch: { mute: true } }, { type: 'strip.remove', id: 'ghost' }])).toThrow(Refusal);
+    expect(() =>
+      apply(session, [
+        { type: 'strip.set', id: 'voice', patch: { mute: true } },
+        { type: 'strip.remove', id: 'ghost' },
+      ]),
+    ).toThrow(Refusal);
     expect(session.strips[0]!.mute).toBe(false);
   });
 
@@ -111,5 +188,7 @@ describe('a refusal', () => {
     [[]],
     ['not a list'],
     [[{ type: 'strip.set', id: 'voice', patch: {} }]],
-  ])('of %j, from outside, is made before it reaches the document', (raw) => expect(() => validCommands(raw)).toThrow(/not understood/));
+  ])('of %j, from outside, is made before it reaches the document', (raw) =>
+    expect(() => validCommands(raw)).toThrow(/not understood/),
+  );
 });

@@ -62,8 +62,7 @@ const SHEET: readonly [string, string][] = [
         <section>
           <h2>On the Sheet</h2>
           <div v-for="[k, what] in SHEET" :key="k" class="menu-item still">
-            <span>{{ what }}</span
-            ><kbd>{{ k }}</kbd>
+            <span>{{ what }}</span><kbd>{{ k }}</kbd>
           </div>
         </section>
       </div>

@@ -1,0 +1,100 @@
+import { randomUUID } from 'node:crypto';
+import { io, type Socket } from 'socket.io-client';
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { startServer, type TestServer } from '../testing/testServer';
+
+let server: TestServer;
+let session: string;
+const open: Socket[] = [];
+beforeAll(async () => {
+  server = await startServer();
+  session = (await server.ask('POST', '/sessions', { name: 'Live' })).body.id;
+});
+afterEach(() => {
+  for (const s of open.splice(0)) s.close();
+});
+afterAll(() => server.close());
+
+const connect = (headers: Record<string, string> = {}) => {
+  const socket = io(server.base, {
+    path: '/socket',
+    transports: ['websocket'],
+    reconnection: false,
+    extraHeaders: headers,
+  });
+  open.push(socket);
+  return socket;
+};
+const joined = async () => {
+  const socket = connect();
+  await new Promise<void>((done) =>
+    socket.on('connect', () => socket.emit('join', { session }, () => done())),
+  );
+  return socket;
+};
+const next = <T>(socket: Socket, event: string, ms = 2000) =>
+  new Promise<T>((done, fail) => {
+    setTimeout(() => fail(new Error(`no ${event}`)), ms).unref();
+    socket.once(event, done);
+  });
+const level = (faderDb: number) => [{ type: 'strip.set', id: 'main', patch: { faderDb } }];
+
+describe('live sync', () => {
+  it('tells every window that has the session open of a commit', async () => {
+    const [a, b] = [await joined(), await joined()];
+    const told = Promise.all([next<{ label: string }>(a, 'commit'), next<{ label: string }>(b, 'commit')]);
+    await server.ask('POST', `/sessions/${session}/commits`, {
+      revision: 0,
+      changeId: randomUUID(),
+      label: 'level Main',
+      commands: level(-3),
+    });
+    expect((await told).map((c) => c.label)).toEqual(['level Main', 'level Main']);
+  });
+  it('carries a drag to the other windows, and not back', async () => {
+    const [a, b] = [await joined(), await joined()];
+    let echoed = false;
+    a.on('live', () => (echoed = true));
+    const told = next<{ gesture: string; commands: unknown; from: string }>(b, 'live');
+    a.emit('live', { gesture: 'fader', commands: level(-5) });
+    expect(await told).toMatchObject({ gesture: 'fader', commands: level(-5), from: a.id });
+    const ended = next<{ commands: unknown }>(b, 'live');
+    a.emit('live', { gesture: 'fader', commands: null });
+    expect((await ended).commands).toBeNull();
+    expect(echoed).toBe(false);
+    const gone = next<{ from: string }>(b, 'gone');
+    const id = a.id;
+    a.close();
+    expect((await gone).from).toBe(id);
+  });
+  it.each([
+    ['live', { gesture: 'fader', commands: [{ type: 'explode' }] }],
+    ['live', { commands: null }],
+    ['live', 'loud'],
+    ['join', { session: 'not an id' }],
+    ['join', null],
+    ['commit', { revision: 7 }],
+    ['nonsense', {}],
+  ])(
+    'answers a message that is not of the protocol (%s %j) with a refusal, and changes nothing',
+    async (event, payload) => {
+      const a = await joined();
+      const b = await joined();
+      let heard = 0;
+      b.onAny(() => heard++);
+      const refused = next<{ error: { code: string; message: string } }>(a, 'refused');
+      a.emit(event, payload);
+      expect((await refused).error).toMatchObject({
+        code: 'format',
+        message: expect.stringMatching(/message|session/),
+      });
+      expect(heard).toBe(0);
+    },
+  );
+  it('refuses sockets of other origins', async () => {
+    const socket = connect({ Origin: 'http://elsewhere.example' });
+    await expect(
+      new Promise((done, fail) => (socket.on('connect', done), socket.on('connect_error', fail))),
+    ).rejects.toThrow();
+  });
+});

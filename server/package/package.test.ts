@@ -1,0 +1,199 @@
+import { createWriteStream } from 'node:fs';
+import { mkdir, mkdtemp, readdir, rm, symlink, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import yazl from 'yazl';
+import { newSession, newStrip } from '../../core/session/defaults';
+import type { Session } from '../../core/session/types';
+import { toneFile } from '../testing/wav';
+import { openPackage } from './readPackage';
+import { FileStems } from './stemFiles';
+import { writePackageFile } from './writePackage';
+import { checkEntryName } from './zip';
+
+let folder: string;
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'zonula-package-test-'));
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+const base = newSession('Package');
+const session: Session = {
+  ...base,
+  strips: [
+    newStrip({ id: 'a', kind: 'source', name: 'A', stem: 'stems/a.wav', out: { to: 'main', on: true } }),
+    ...base.strips,
+  ],
+};
+async function zipOf(name: string, entries: Record<string, string | Uint8Array>): Promise<string> {
+  const file = join(folder, `${name}.zonula`);
+  const zip = new yazl.ZipFile();
+  for (const [path, content] of Object.entries(entries))
+    zip.addBuffer(Buffer.from(content as string), path, { compress: true });
+  zip.end();
+  await pipeline(zip.outputStream as unknown as Readable, createWriteStream(file));
+  return file;
+}
+/** A ZIP whose entry is renamed in its bytes, to what a decent program would not write. */
+async function renamed(name: string, from: string, to: string): Promise<string> {
+  const file = await zipOf(name, {
+    'session.json': JSON.stringify(session),
+    'stems/a.wav': toneFile(100),
+    [from]: 'x',
+  });
+  const { readFile } = await import('node:fs/promises');
+  const bytes = await readFile(file);
+  for (let at = bytes.indexOf(from); at >= 0; at = bytes.indexOf(from, at + 1)) bytes.write(to, at, 'latin1');
+  await writeFile(file, bytes);
+  return file;
+}
+
+describe('a session package', () => {
+  it('as a ZIP and as a folder gives the same session and the same audio', async () => {
+    const zip = join(folder, 'good.zonula');
+    await writePackageFile(session, zip, async () => ({
+      bytes: toneFile(100).length,
+      open: () => Readable.from([toneFile(100)]),
+    }));
+    const dir = join(folder, 'good');
+    await mkdir(join(dir, 'stems'), { recursive: true });
+    await writeFile(join(dir, 'session.json'), JSON.stringify(session));
+    await writeFile(join(dir, 'stems/a.wav'), toneFile(100));
+    const read = async (path: string) => {
+      const pack = await openPackage(path);
+      const stems = await FileStems.open(pack);
+      const audio = await stems.read(pack.session.strips[0]!, 0, 128);
+      await stems.close();
+      await pack.close();
+      return { session: pack.session, audio: [...audio[0]!], longest: stems.longest };
+    };
+    const [a, b] = [await read(zip), await read(dir)];
+    expect(a).toEqual(b);
+    expect(a.session).toEqual(session);
+    expect(a.audio.slice(100)).toEqual(new Array(28).fill(0));
+  });
+  it('cleans up what it unpacked', async () => {
+    const unpacked = async () =>
+      (await readdir(tmpdir())).filter((f) => /^zonula-[A-Za-z0-9]{6}$/.test(f)).length;
+    const before = await unpacked();
+    const pack = await openPackage(
+      await zipOf('clean', { 'session.json': JSON.stringify(session), 'stems/a.wav': toneFile(10) }),
+    );
+    expect(await unpacked()).toBe(before + 1);
+    await pack.close();
+    expect(await unpacked()).toBe(before);
+    await expect(
+      openPackage(await zipOf('nostem', { 'session.json': JSON.stringify(session) })),
+    ).rejects.toThrow(/stems\/a\.wav/);
+    expect(await unpacked()).toBe(before);
+  });
+});
+
+describe('a bad package is refused by what is wrong with it', () => {
+  it.each<[string, () => Promise<string>, RegExp]>([
+    ['a path that climbs out', () => renamed('climb', 'aa/evil.txt', '../evil.txt'), /leads out of it/],
+    ['an absolute path', () => renamed('root', 'eetc/passwd', '/etc/passwd'), /leads out of it/],
+    [
+      'a stem that climbs out',
+      () =>
+        zipOf('stem', {
+          'session.json': JSON.stringify({
+            ...session,
+            strips: session.strips.map((s) => (s.stem ? { ...s, stem: '../../etc/passwd' } : s)),
+          }),
+        }),
+      /leads out of it/,
+    ],
+    ['no session.json', () => zipOf('empty', { 'readme.txt': 'hello' }), /no session\.json/],
+    [
+      'an unknown field',
+      () => zipOf('field', { 'session.json': JSON.stringify({ ...session, mood: 'blue' }) }),
+      /mood/,
+    ],
+    [
+      'a future version',
+      () => zipOf('future', { 'session.json': JSON.stringify({ ...session, version: 9 }) }),
+      /version 9.*newer Zonula/s,
+    ],
+    [
+      'a cycle',
+      () =>
+        zipOf('cycle', {
+          'session.json': JSON.stringify({
+            ...session,
+            strips: [
+              ...session.strips,
+              newStrip({ id: 'b', kind: 'submix', name: 'B', out: { to: 'b', on: true } }),
+            ],
+          }),
+        }),
+      /b → b/,
+    ],
+    [
+      'a dangling id',
+      () =>
+        zipOf('dangling', {
+          'session.json': JSON.stringify({
+            ...session,
+            strips: session.strips.map((s) =>
+              s.kind === 'source' ? { ...s, out: { to: 'nowhere', on: true } } : s,
+            ),
+          }),
+        }),
+      /nowhere/,
+    ],
+    [
+      'no ZIP at all',
+      async () => {
+        const f = join(folder, 'letter.zonula');
+        await writeFile(f, 'Dear Sir,');
+        return f;
+      },
+      /no ZIP/,
+    ],
+    [
+      'nothing in it',
+      async () => {
+        const f = join(folder, 'void.zonula');
+        await writeFile(f, '');
+        return f;
+      },
+      /empty/,
+    ],
+    ['a file that is not there', async () => join(folder, 'ghost.zonula'), /no package/],
+  ])('%s', async (_what, make, reason) => {
+    await expect(openPackage(await make())).rejects.toThrow(reason);
+  });
+
+  it('a bomb: a small file that would unpack to a large one', async () => {
+    const file = await zipOf('bomb', {
+      'session.json': JSON.stringify(session),
+      'stems/a.wav': new Uint8Array(80 * 2 ** 20),
+    });
+    await expect(openPackage(file)).rejects.toThrow(/stems\/a\.wav.*no recording/);
+  });
+  it('a folder whose stem is a link that leads out', async () => {
+    const dir = join(folder, 'link');
+    await mkdir(join(dir, 'stems'), { recursive: true });
+    await writeFile(join(dir, 'session.json'), JSON.stringify(session));
+    await symlink('/etc/hostname', join(dir, 'stems/a.wav'));
+    await expect(openPackage(dir)).rejects.toThrow(/leads out/);
+  });
+  it('a stem that is no sound is refused by its name', async () => {
+    const pack = await openPackage(
+      await zipOf('nosound', {
+        'session.json': JSON.stringify(session),
+        'stems/a.wav': 'not a sound, not at all',
+      }),
+    );
+    await expect(FileStems.open(pack)).rejects.toThrow(/stems\/a\.wav.*not a WAV file/);
+    await pack.close();
+  });
+  it.each(['../a', 'a/../../b', '/a', 'C:/a', 'a\\b', 'a/./b', 'a\0b'])('the name %j', (name) =>
+    expect(() => checkEntryName(name)).toThrow(/leads out/),
+  );
+  it('but not a decent name', () => expect(() => checkEntryName('stems/a..b.wav')).not.toThrow());
+});
