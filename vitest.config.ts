@@ -6,7 +6,7 @@ export default defineConfig({
   test: {
     include: ['{core,engine,server,web,demo,bin,scripts}/**/*.test.ts'],
     globalSetup: ['server/testing/globalSetup.ts'],
-    testTimeout: 60_000,
+    testTimeout: 240_000,
     hookTimeout: 120_000,
     maxWorkers: 2,
   },

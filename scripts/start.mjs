@@ -53,11 +53,6 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
   }
   let port = process.env.PORT;
   if (!port) port = String((await portIsFree(4810)) ? 4810 : await freePort());
-  // What the command line needs to find this server's database.
-  writeFileSync(join(data, 'running.json'), JSON.stringify({ url, port: Number(port), pid: process.pid }), {
-    mode: 0o600,
-  });
-
   const server = spawn(process.execPath, ['--import', 'tsx', at('server', 'main.ts')], {
     cwd: root,
     stdio: 'inherit',
@@ -65,6 +60,14 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
     // Ctrl+C reaches this process alone; the server is told by it, and the database stops after it.
     detached: true,
   });
+  // What the command line needs to find this server's database.
+  writeFileSync(
+    join(data, 'running.json'),
+    JSON.stringify({ url, port: Number(port), pid: process.pid, server: server.pid }),
+    {
+      mode: 0o600,
+    },
+  );
   const stop = (signal) => () => {
     if (server.exitCode === null) server.kill(signal);
   };

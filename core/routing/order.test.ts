@@ -109,7 +109,10 @@ describe('reach', () => {
         const todo = [start];
         while (todo.length)
           for (const next of graph.outNeighbors(todo.pop()!))
-            if (!expected.has(next)) (expected.add(next), todo.push(next));
+            if (!expected.has(next)) {
+              expected.add(next);
+              todo.push(next);
+            }
         expect([...reach(session, [start], 'downstream')].sort()).toEqual([...expected].sort());
       }),
     );

@@ -155,13 +155,11 @@ export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
     fc
       .shuffledSubarray(ids, { minLength: ids.length, maxLength: ids.length })
       .map((order) => ({ type: 'strips.order', order })),
-    fc
-      .nat(30)
-      .map((at) => ({
-        type: 'strip.add',
-        at,
-        strip: newStrip({ id: 'fresh', kind: 'source', name: 'Fresh', out: { to: 'main', on: true } }),
-      })),
+    fc.nat(30).map((at) => ({
+      type: 'strip.add',
+      at,
+      strip: newStrip({ id: 'fresh', kind: 'source', name: 'Fresh', out: { to: 'main', on: true } }),
+    })),
     fc
       .tuple(strip, level)
       .filter(([s]) => s.kind !== 'output')
@@ -177,13 +175,11 @@ export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
       at: s.inserts.length,
       insert: newInsert({ id: 'fresh-insert', type: 'reverb' }),
     })),
-    fc
-      .shuffledSubarray(ids)
-      .map((members) => ({
-        type: 'vca.add',
-        at: 0,
-        vca: newVca({ id: 'fresh-vca', name: 'Fresh', members }),
-      })),
+    fc.shuffledSubarray(ids).map((members) => ({
+      type: 'vca.add',
+      at: 0,
+      vca: newVca({ id: 'fresh-vca', name: 'Fresh', members }),
+    })),
     fc.constant<Command>({ type: 'sections.set', sections: [{ id: 'sec', name: 'A', start: 0, end: 4 }] }),
   ];
   for (const s of session.strips) {

@@ -1,0 +1,139 @@
+import { execFile } from 'node:child_process';
+import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { WaveFile } from 'wavefile';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { newSession, newStrip } from '../core/session/defaults';
+import type { Session } from '../core/session/types';
+import { startServer, type TestServer } from '../server/testing/testServer';
+import { toneFile } from '../server/testing/wav';
+
+const zonula = fileURLToPath(new URL('./zonula', import.meta.url));
+let folder: string;
+let pack: string;
+let server: TestServer;
+
+const run = (args: string[], env: Record<string, string> = {}) =>
+  new Promise<{ code: number; out: string; err: string }>((done) =>
+    execFile(zonula, args, { env: { ...process.env, ...env } }, (error, out, err) =>
+      done({ code: error ? Number(error.code) : 0, out, err }),
+    ),
+  );
+const base = newSession('Command line');
+const session: Session = {
+  ...base,
+  strips: [
+    newStrip({
+      id: 'tone',
+      kind: 'source',
+      name: 'Tone',
+      stem: 'stems/tone.wav',
+      pan: -1,
+      faderDb: -6,
+      out: { to: 'bus', on: true },
+    }),
+    newStrip({
+      id: 'slow',
+      kind: 'source',
+      name: 'Slow',
+      stem: 'stems/slow.wav',
+      pan: 1,
+      out: { to: 'bus', on: true },
+    }),
+    newStrip({ id: 'bus', kind: 'submix', name: 'Bus', out: { to: 'main', on: true } }),
+    ...base.strips,
+  ],
+};
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'zonula-cli-'));
+  pack = join(folder, 'pack');
+  await mkdir(join(pack, 'stems'), { recursive: true });
+  await writeFile(join(pack, 'session.json'), JSON.stringify(session));
+  await writeFile(join(pack, 'stems/tone.wav'), toneFile(9600));
+  await writeFile(join(pack, 'stems/slow.wav'), toneFile(22050, 1, 44100));
+  server = await startServer();
+});
+afterAll(async () => {
+  await server.close();
+  await rm(folder, { recursive: true, force: true });
+});
+
+describe('zonula print', () => {
+  it('writes a 32-bit float WAV a strip, and a JSON line a file', async () => {
+    const out = join(folder, 'out');
+    const { code, out: lines } = await run(['print', pack, '--out', out, '--what', 'strips']);
+    expect(code).toBe(0);
+    const said = lines
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l) as { strip: string; frames: number; channels: number });
+    expect(said.map((l) => l.strip)).toEqual(['tone', 'slow', 'bus', 'main']);
+    expect((await readdir(out)).sort()).toEqual(['bus.wav', 'main.wav', 'slow.wav', 'tone.wav']);
+    // To the end of the longest stem: 22050 frames at 44.1 kHz are 24000 at 48 kHz.
+    for (const l of said) expect(l.frames).toBe(24000);
+    const wav = new WaveFile(await readFile(join(out, 'main.wav')));
+    expect(wav.bitDepth).toBe('32f');
+    const [left, right] = wav.getSamples(false, Float32Array) as unknown as [Float32Array, Float32Array];
+    expect(left.length).toBe(24000);
+    const rms = (x: Float32Array) => Math.sqrt(x.slice(1000, 9000).reduce((s, v) => s + v * v, 0) / 8000);
+    // A sine of 0.5 has an RMS of 0.3536; the left one stands at -6 dB.
+    expect(20 * Math.log10(rms(left) / 0.35355)).toBeCloseTo(-6, 1);
+    expect(20 * Math.log10(rms(right) / 0.35355)).toBeCloseTo(0, 1);
+  });
+  it('prints as long as it is told', async () => {
+    const { out } = await run(['print', pack, '--out', join(folder, 'short'), '--seconds', '0.1']);
+    expect(JSON.parse(out)).toMatchObject({ strip: 'main', frames: 4800 });
+  });
+  it.each<[string[], number, RegExp]>([
+    [[], 2, /Say what to do/],
+    [['dance'], 2, /no command `dance`/],
+    [['print'], 2, /Name one package/],
+    [['print', 'x'], 2, /--out/],
+    [['print', 'x', '--out', 'y', '--what', 'all'], 2, /--what/],
+    [['print', 'x', '--out', 'y', '--seconds', 'long'], 2, /--seconds/],
+    [['print', 'x', '--out', 'y', '--loud', '1'], 2, /loud/],
+    [['print', '/no/such/package', '--out', 'y'], 1, /no package at \/no\/such\/package/],
+  ])('%j ends with code %s', async (args, expected, text) => {
+    const { code, err, out } = await run(args);
+    expect(code).toBe(expected);
+    expect(err).toMatch(text);
+    expect(out).toBe('');
+  });
+  it('names the stem that is broken, and leaves no half file', async () => {
+    const bad = join(folder, 'bad');
+    await mkdir(join(bad, 'stems'), { recursive: true });
+    await writeFile(join(bad, 'session.json'), JSON.stringify(session));
+    await writeFile(join(bad, 'stems/tone.wav'), toneFile(9600).slice(0, 5000));
+    await writeFile(join(bad, 'stems/slow.wav'), toneFile(100));
+    const { code, err } = await run(['print', bad, '--out', join(folder, 'none')]);
+    expect(code).toBe(1);
+    expect(err).toMatch(/stems\/tone\.wav.*cut off/);
+    await expect(readdir(join(folder, 'none'))).rejects.toThrow();
+  });
+});
+
+describe('zonula import and export', () => {
+  it('bring a package into the database and out again, and it prints the same samples', async () => {
+    const env = { DATABASE_URL: server.url };
+    const brought = await run(['import', pack], env);
+    expect(brought.code).toBe(0);
+    const { session: id } = JSON.parse(brought.out) as { session: string };
+    const file = join(folder, 'again.zonula');
+    expect((await run(['export', id, '--out', file], env)).code).toBe(0);
+    await run(['print', pack, '--out', join(folder, 'a')]);
+    expect((await run(['print', file, '--out', join(folder, 'b')])).code).toBe(0);
+    expect(
+      (await readFile(join(folder, 'a/main.wav'))).equals(await readFile(join(folder, 'b/main.wav'))),
+    ).toBe(true);
+    // By name as well; and what is not there is said.
+    expect((await run(['export', 'Command line', '--out', join(folder, 'named.zonula')], env)).code).toBe(0);
+    const ghost = await run(['export', 'Ghost', '--out', join(folder, 'ghost.zonula')], env);
+    expect([ghost.code, ghost.err]).toEqual([1, expect.stringContaining('no session `Ghost`')]);
+  });
+  it('say what to do when nothing runs', async () => {
+    const away = await run(['import', pack], { DATABASE_URL: 'postgres://zonula:x@127.0.0.1:1/zonula' });
+    expect([away.code, away.err]).toEqual([1, expect.stringContaining('npm start')]);
+  });
+});

@@ -1,0 +1,114 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
+import { expect } from '@playwright/test';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+
+/** The application under test, started as a user starts it, on data of its own. */
+export interface App {
+  readonly data: string;
+  readonly port: number;
+  readonly base: string;
+}
+export const app = (): App => ({
+  data: process.env.E2E_DATA!,
+  port: Number(process.env.E2E_PORT),
+  base: `http://127.0.0.1:${process.env.E2E_PORT}`,
+});
+
+/** Starts it, and waits for the line that says it is ready. */
+export function start(data: string, port: number): Promise<ChildProcess> {
+  const child = spawn(process.execPath, [join(root, 'scripts', 'start.mjs')], {
+    env: { ...process.env, ZONULA_DATA: data, PORT: String(port), DATABASE_URL: '' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  return new Promise((done, fail) => {
+    let said = '';
+    const timer = setTimeout(() => fail(new Error(`It did not start in time:\n${said}`)), 300_000);
+    const hear = (piece: Buffer) => {
+      said += piece.toString();
+      if (said.includes(`Zonula is ready at http://127.0.0.1:${port}`)) {
+        clearTimeout(timer);
+        done(child);
+      }
+    };
+    child.stdout.on('data', hear);
+    child.stderr.on('data', hear);
+    child.on('exit', (code) => {
+      clearTimeout(timer);
+      fail(new Error(`It ended with code ${code}:\n${said}`));
+    });
+  });
+}
+
+export const running = (data: string): { url: string; port: number; pid: number; server: number } | null =>
+  existsSync(join(data, 'running.json'))
+    ? JSON.parse(readFileSync(join(data, 'running.json'), 'utf8'))
+    : null;
+
+/** Waits until a process has gone. */
+export async function gone(pid: number, seconds = 20): Promise<void> {
+  for (let i = 0; i < seconds * 10; i++) {
+    try {
+      process.kill(pid, 0);
+    } catch {
+      return;
+    }
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`Process ${pid} is still there.`);
+}
+
+// — what an engineer does, in the page —
+
+export async function openDemo(page: Page): Promise<void> {
+  await page.goto(app().base);
+  await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
+  await expect(page.getByRole('grid')).toBeVisible();
+}
+export const cell = (page: Page, strip: string, row: string) => page.locator(`[id="cell-${strip}-${row}"]`);
+export const pick = (page: Page, strip: string, modifiers: ('Shift' | 'Control')[] = []) =>
+  cell(page, strip, 'cap').click({ modifiers });
+export const undoLabel = (page: Page) => page.locator('.history .what');
+export const saved = (page: Page) => expect(page.getByText('Saved', { exact: true })).toBeVisible();
+/** Seconds on the transport's clock. */
+export async function clock(page: Page): Promise<number> {
+  const [m, s] = (await page.getByTestId('clock').textContent())!.trim().split(':');
+  return Number(m) * 60 + Number(s);
+}
+/** RMS level of the main output, as the transport shows it; -Infinity when silent. */
+export async function mainRms(page: Page): Promise<number> {
+  const text = (await page.locator('.transport .meter span').textContent())!;
+  const n = Number(text.split(' ')[0]!.replace('−', '-'));
+  return Number.isNaN(n) ? -Infinity : n;
+}
+/** A strip's document, as the server has it. */
+export async function document(
+  page: Page,
+): Promise<{
+  strips: {
+    id: string;
+    name: string;
+    out: { to: string; on: boolean };
+    sends: { to: string; tap: string; levelDb: number | null }[];
+    faderDb: number | null;
+    mute: boolean;
+    family: string;
+  }[];
+  vcas: { id: string; faderDb: number | null; members: string[] }[];
+}> {
+  const id = /session\/([0-9a-f-]+)/.exec(page.url())![1]!;
+  return (await (await page.request.get(`${app().base}/api/sessions/${id}`)).json()).document;
+}
+export async function newSession(page: Page, name: string): Promise<void> {
+  await page.goto(app().base);
+  await page.getByRole('button', { name: 'New session' }).click();
+  await page.getByLabel('Name').fill(name);
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await expect(page.getByText('This session has no stems yet')).toBeVisible();
+}
+export const bringIn = (page: Page, files: { name: string; buffer: Buffer }[]) =>
+  page.getByLabel('WAV files').setInputFiles(files.map((f) => ({ ...f, mimeType: 'audio/wav' })));

@@ -1,0 +1,21 @@
+import { mkdtempSync, rmSync, chmodSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort } from '../scripts/postgres.mjs';
+import { gone, running, start } from './app';
+
+export default async function setup(): Promise<() => Promise<void>> {
+  const data = mkdtempSync(join(tmpdir(), 'zonula-e2e-'));
+  chmodSync(data, 0o755);
+  const port = await freePort();
+  process.env.E2E_DATA = data;
+  process.env.E2E_PORT = String(port);
+  await start(data, port);
+  return async () => {
+    // A test may have started it anew: what runs now is stopped, as Ctrl+C does.
+    const now = running(data)!;
+    process.kill(now.pid, 'SIGINT');
+    await gone(now.pid, 40);
+    rmSync(data, { recursive: true, force: true });
+  };
+}

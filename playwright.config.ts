@@ -1,0 +1,34 @@
+import { existsSync } from 'node:fs';
+import { defineConfig } from '@playwright/test';
+
+const chromium = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
+
+export default defineConfig({
+  testDir: 'e2e',
+  testMatch: '**/*.spec.ts',
+  fullyParallel: false,
+  workers: 1,
+  retries: 0,
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
+  reporter: [['list']],
+  globalSetup: './e2e/globalSetup.ts',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    actionTimeout: 20_000,
+    trace: 'off',
+    launchOptions: {
+      executablePath: chromium,
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--autoplay-policy=no-user-gesture-required',
+      ],
+    },
+  },
+});

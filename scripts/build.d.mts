@@ -1,0 +1,2 @@
+export function buildEngine(): void;
+export function buildPage(): void;
