@@ -70,8 +70,33 @@ export async function openDemo(page: Page): Promise<void> {
   await expect(page.getByRole('grid')).toBeVisible();
 }
 export const cell = (page: Page, strip: string, row: string) => page.locator(`[id="cell-${strip}-${row}"]`);
-export const pick = (page: Page, strip: string, modifiers: ('Shift' | 'Control')[] = []) =>
-  cell(page, strip, 'cap').click({ modifiers });
+/** Whether a strip's column stands wholly inside the part of the Sheet that scrolls. */
+const inView = (page: Page, strip: string) =>
+  cell(page, strip, 'cap').evaluateAll(([el]) => {
+    if (!el) return false;
+    const [box, zone] = [el.getBoundingClientRect(), el.closest('.zone')!.getBoundingClientRect()];
+    return box.left >= zone.left - 1 && box.right <= zone.right + 1;
+  });
+/** Turns the wheel until the strip's column is in view. */
+export async function show(page: Page, strip: string): Promise<void> {
+  await expect(page.locator('[data-strip]').first()).toBeVisible();
+  if (await inView(page, strip)) return;
+  await page.getByRole('grid').hover({ position: { x: 300, y: 8 } });
+  await page.mouse.wheel(0, -5000);
+  for (let i = 0; i < 60 && !(await inView(page, strip)); i++) {
+    await page.mouse.wheel(0, 100);
+    await page.waitForTimeout(60);
+  }
+  await page.waitForTimeout(150);
+}
+export async function pick(
+  page: Page,
+  strip: string,
+  modifiers: ('Shift' | 'Control')[] = [],
+): Promise<void> {
+  await show(page, strip);
+  await cell(page, strip, 'cap').click({ modifiers });
+}
 export const undoLabel = (page: Page) => page.locator('.history .what');
 export const saved = (page: Page) => expect(page.getByText('Saved', { exact: true })).toBeVisible();
 /** Seconds on the transport's clock. */
@@ -85,10 +110,19 @@ export async function mainRms(page: Page): Promise<number> {
   const n = Number(text.split(' ')[0]!.replace('−', '-'));
   return Number.isNaN(n) ? -Infinity : n;
 }
-/** A strip's document, as the server has it. */
-export async function document(
-  page: Page,
-): Promise<{
+/** The RMS level when it has come to rest: the same twice, a second and more apart. */
+export async function steadyRms(page: Page): Promise<number> {
+  let before = NaN;
+  for (let i = 0; i < 15; i++) {
+    const now = await mainRms(page);
+    if (Math.abs(now - before) < 0.15) return now;
+    before = now;
+    await page.waitForTimeout(1300);
+  }
+  throw new Error(`The level does not come to rest: ${before} dB.`);
+}
+/** The session's document, as the server has it. */
+export async function document(page: Page): Promise<{
   strips: {
     id: string;
     name: string;

@@ -96,7 +96,7 @@ test('by keyboard alone: pick, gather, type a level, send, pan, undo', async ({ 
 test('what is refused is said in words where it happened', async ({ page }) => {
   await openDemo(page);
   await pick(page, 'bass-di');
-  await pick(page, 'choir-alto', ['Control']);
+  await pick(page, 'shaker', ['Control']);
   await page.keyboard.press('g');
   await expect(page.getByRole('alert')).toContainText('lead to different places');
   await page.keyboard.press('Escape');

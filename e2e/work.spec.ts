@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { WaveFile as WaveFileType } from 'wavefile';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
-import { WaveFile } from 'wavefile';
 import {
   app,
   bringIn,
@@ -19,9 +20,11 @@ import {
   running,
   saved,
   start,
+  steadyRms,
   undoLabel,
 } from './app';
 
+const { WaveFile } = createRequire(import.meta.url)('wavefile') as { WaveFile: typeof WaveFileType };
 const zonula = fileURLToPath(new URL('../bin/zonula', import.meta.url));
 
 /** A WAV file of a tone, written by an independent package. */
@@ -161,14 +164,14 @@ test('a VCA: its rail, the gap between own and effective level, and less level a
   page,
 }) => {
   await newSession(page, 'VCAs');
-  await bringIn(page, [{ name: 'Fiddle.wav', buffer: tone('32f', 48000, 1, 20) }]);
+  await bringIn(page, [{ name: 'Fiddle.wav', buffer: tone('32f', 48000, 1, 40) }]);
   await pick(page, 'fiddle');
   await page.keyboard.press('v');
   const fader = page.getByRole('slider', { name: /^VCA / });
   await expect(fader).toBeVisible();
   await page.keyboard.press('Space');
   await expect.poll(() => mainRms(page)).toBeGreaterThan(-20);
-  const before = await mainRms(page);
+  const before = await steadyRms(page);
   await fader.focus();
   for (let i = 0; i < 24; i++) await page.keyboard.press('ArrowDown');
   await expect(cell(page, 'fiddle', 'level')).toHaveAttribute(
@@ -176,10 +179,13 @@ test('a VCA: its rail, the gap between own and effective level, and less level a
     /level 0 decibels, effective minus 12 decibels/,
   );
   await expect(page.locator('[data-strip="fiddle"] .ghost')).toBeVisible();
-  await expect.poll(async () => Math.abs((await mainRms(page)) - (before - 12))).toBeLessThan(1);
-  await page.keyboard.press(' ');
+  expect(Math.abs((await steadyRms(page)) - (before - 12))).toBeLessThan(0.5);
   await expect(undoLabel(page)).toHaveText(/level VCA/);
-  await page.keyboard.press('Control+z');
+  // Steps that follow each other quickly are one edit; on a slow machine they may be a few.
+  for (let i = 0; i < 24 && /level VCA/.test((await undoLabel(page).textContent())!); i++) {
+    await page.keyboard.press('Control+z');
+    await page.waitForTimeout(50);
+  }
   await expect(cell(page, 'fiddle', 'level')).toHaveAttribute('aria-label', /effective 0 decibels/);
 });
 
@@ -249,7 +255,7 @@ test('close the tab, kill the server with -9, start again: everything is as it w
   context,
 }) => {
   await openDemo(page);
-  await cell(page, 'whistle', 'cap').click();
+  await pick(page, 'whistle');
   await page.keyboard.press('m');
   await saved(page);
   await expect

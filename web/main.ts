@@ -31,8 +31,8 @@ const vuetify = createVuetify({
       day: theme(false, {
         background: '#e9e4d6',
         surface: '#ffffff',
-        primary: '#14795a',
-        error: '#b93a22',
+        primary: '#0e6a4e',
+        error: '#ae331b',
         warning: '#7d5f00',
         'on-surface': '#1c2a2e',
       }),

@@ -19,6 +19,7 @@ import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useSheetKeys } from './useSheetKeys';
 import { bandsOf, LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
+import SessionMap from './SessionMap.vue';
 import StripColumn, { type RailMark } from './StripColumn.vue';
 import { travelOf } from '../../../core/levels/faderLaw';
 import { cellName, useSheetGestures, valueCell, type Hit } from './useSheetGestures';
@@ -36,6 +37,7 @@ const transport = useTransport();
 const actions = useActions();
 
 const body = ref<HTMLElement | null>(null);
+const grid = ref<HTMLElement | null>(null);
 const sourcesEl = ref<HTMLElement | null>(null);
 const landingEl = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
@@ -206,7 +208,7 @@ function typed() {
       return;
   }
   typing.value = null;
-  body.value?.focus();
+  grid.value?.focus();
 }
 const typingBox = computed(() => {
   if (!typing.value) return {};
@@ -260,7 +262,7 @@ const gestures = useSheetGestures({
 });
 function pointerDown(e: PointerEvent) {
   if ((e.target as HTMLElement).closest('.labels, .typing, .band-label')) return;
-  body.value?.focus({ preventScroll: true });
+  grid.value?.focus({ preventScroll: true });
   gestures.down(e);
 }
 function contextMenu(e: MouseEvent) {
@@ -278,11 +280,17 @@ function wheel(e: WheelEvent) {
     e.preventDefault();
     return keys.step(hit.strip, hit.row, e.deltaY < 0 ? 1 : -1, e.shiftKey);
   }
-  // A wheel that turns one way only goes along the session.
-  if (e.deltaX === 0 && total.value <= bodyHeight.value + 1 && sourcesEl.value) {
-    e.preventDefault();
-    sourcesEl.value.scrollLeft += e.deltaY;
-  }
+  // A wheel that turns one way only goes along the session, where the rows need no scrolling.
+  const along = e.deltaX !== 0 ? e.deltaX : total.value <= bodyHeight.value + 1 ? e.deltaY : 0;
+  const zone = hit && !isSource(hit.strip) ? landingEl.value : sourcesEl.value;
+  if (along === 0 || !zone) return;
+  e.preventDefault();
+  zone.scrollLeft += along;
+}
+/** Shows the sources from this share of their whole width on. */
+function goTo(share: number) {
+  if (sourcesEl.value)
+    sourcesEl.value.scrollLeft = share * columns.value.sources.length * column.value - sourcesWidth.value / 2;
 }
 
 /** Scrolls a column into view. */
@@ -359,187 +367,210 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 </script>
 
 <template>
-  <div
-    ref="body"
-    class="grid"
-    role="grid"
-    tabindex="0"
-    aria-label="The Sheet: a row a strip, its decisions as cells"
-    :aria-rowcount="pick.order.length"
-    :aria-activedescendant="activeCell"
-    @pointerdown="pointerDown"
-    @pointermove="gestures.move"
-    @pointerup="gestures.up"
-    @pointercancel="gestures.cancel"
-    @dblclick="gestures.reset"
-    @contextmenu="contextMenu"
-    @wheel="wheel"
-    @keydown="keys.key"
-  >
-    <div class="plane" :style="{ height: `${total}px` }">
-      <div class="labels" :style="{ width: `${LABELS}px` }" role="presentation">
+  <div class="frame">
+    <div
+      ref="body"
+      class="board"
+      @pointerdown="pointerDown"
+      @pointermove="gestures.move"
+      @pointerup="gestures.up"
+      @pointercancel="gestures.cancel"
+      @dblclick="gestures.reset"
+      @contextmenu="contextMenu"
+      @wheel="wheel"
+    >
+      <div class="plane" :style="{ height: `${total}px` }">
+        <div class="labels" :style="{ width: `${LABELS}px` }">
+          <div
+            v-for="row in rows"
+            :key="row.key"
+            class="label"
+            :class="row.kind"
+            :style="{ top: `${row.y}px`, height: `${row.height}px` }"
+          >
+            <template v-if="row.kind === 'rail'">
+              <input
+                v-if="vcaTyping === row.ref"
+                v-model="vcaName"
+                class="field vca-name"
+                aria-label="Name of the VCA"
+                @keydown.enter.stop="vcaNamed"
+                @keydown.esc.stop="vcaTyping = null"
+                @keydown.stop
+                @blur="vcaNamed"
+              />
+              <VcaLabel
+                v-else
+                :vca="doc.vcas.find((v) => v.id === row.ref)!"
+                @menu="menus.openVcaMenu(row.ref!, $event)"
+              />
+            </template>
+            <template v-else-if="row.kind === 'level'">
+              <span class="text">Level</span>
+              <span v-for="t in ticks" :key="t" class="tick mono" :style="{ top: `${tickTop(t)}px` }">{{
+                t > 0 ? `+${t}` : t === 0 ? '0' : `−${-t}`
+              }}</span>
+            </template>
+            <template v-else-if="row.kind === 'cap'">
+              <button v-if="actions.hiddenCount" class="plain hidden-strips" @click="actions.showHidden">
+                {{ actions.hiddenCount }} hidden
+              </button>
+            </template>
+            <template v-else>
+              <span class="text" :title="row.label">{{ row.label }}</span>
+              <span v-if="row.kind === 'send'" class="mono soft send-level">{{ returnLevel(row.ref!) }}</span>
+            </template>
+          </div>
+        </div>
+
         <div
-          v-for="row in rows"
-          :key="row.key"
-          class="label"
-          :class="row.kind"
-          :style="{ top: `${row.y}px`, height: `${row.height}px` }"
+          ref="grid"
+          class="grid"
+          role="grid"
+          tabindex="0"
+          aria-label="The Sheet: a row a strip, its decisions as cells"
+          :aria-rowcount="pick.order.length"
+          :aria-activedescendant="activeCell"
+          @keydown="keys.key"
         >
-          <template v-if="row.kind === 'rail'">
-            <input
-              v-if="vcaTyping === row.ref"
-              v-model="vcaName"
-              class="field vca-name"
-              aria-label="Name of the VCA"
-              @keydown.enter.stop="vcaNamed"
-              @keydown.esc.stop="vcaTyping = null"
-              @keydown.stop
-              @blur="vcaNamed"
-            />
-            <VcaLabel
-              v-else
-              :vca="doc.vcas.find((v) => v.id === row.ref)!"
-              @menu="menus.openVcaMenu(row.ref!, $event)"
-            />
-          </template>
-          <template v-else-if="row.kind === 'level'">
-            <span class="text">Level</span>
-            <span v-for="t in ticks" :key="t" class="tick mono" :style="{ top: `${tickTop(t)}px` }">{{
-              t > 0 ? `+${t}` : t === 0 ? '0' : `−${-t}`
-            }}</span>
-          </template>
-          <template v-else-if="row.kind === 'cap'">
-            <button v-if="actions.hiddenCount" class="plain hidden-strips" @click="actions.showHidden">
-              {{ actions.hiddenCount }} hidden
-            </button>
-          </template>
-          <template v-else>
-            <span class="text" :title="row.label">{{ row.label }}</span>
-            <span v-if="row.kind === 'send'" class="mono soft send-level">{{ returnLevel(row.ref!) }}</span>
-          </template>
-        </div>
-      </div>
-
-      <div
-        ref="sourcesEl"
-        class="zone"
-        :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
-        @scroll="sourcesLeft = sourcesEl!.scrollLeft"
-      >
-        <div class="strips" :style="{ width: `${columns.sources.length * column}px` }">
-          <button
-            v-for="b in sourceBands"
-            :key="b.key"
-            class="band-label"
-            :style="{
-              left: `${b.from * column}px`,
-              width: `${b.count * column - 1}px`,
-              top: `${band.y}px`,
-              height: `${band.height}px`,
-              '--family': familyColour(b.label, b.colour),
-            }"
-            :title="`Pick ${b.label}`"
-            tabindex="-1"
-            @click="pickBand(b.key, false, $event)"
+          <div
+            id="sources"
+            ref="sourcesEl"
+            class="zone"
+            :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
+            @scroll="sourcesLeft = sourcesEl!.scrollLeft"
           >
-            {{ b.label }}
-          </button>
-          <StripColumn
-            v-for="p in sourcesShown"
-            :key="p.strip.id"
-            :strip="p.strip"
-            :number="p.number"
-            :x="p.x"
-            :width="column"
-            :rows="rows"
-            :rails="rails.get(p.strip.id) ?? NO_RAILS"
-            :effective="effectiveLevel(doc, p.strip)"
-            :held="holders.has(p.strip.id)"
-            :audible="session.audible.has(p.strip.id)"
-            :picked="pick.chosen.has(p.strip.id)"
-            :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
-            :out-name="outName(p.strip)"
-            :edited-insert="edited(p.strip.id)"
-          />
-        </div>
-      </div>
+            <div class="strips" :style="{ width: `${columns.sources.length * column}px` }">
+              <div
+                v-for="b in sourceBands"
+                :key="b.key"
+                class="band-label"
+                :style="{
+                  left: `${b.from * column}px`,
+                  width: `${b.count * column - 1}px`,
+                  top: `${band.y}px`,
+                  height: `${band.height}px`,
+                  '--family': familyColour(b.label, b.colour),
+                }"
+                :title="`Pick ${b.label}`"
+                role="presentation"
+                @click="pickBand(b.key, false, $event)"
+              >
+                {{ b.label }}
+              </div>
+              <StripColumn
+                v-for="p in sourcesShown"
+                :key="p.strip.id"
+                :strip="p.strip"
+                :number="p.number"
+                :x="p.x"
+                :width="column"
+                :rows="rows"
+                :rails="rails.get(p.strip.id) ?? NO_RAILS"
+                :effective="effectiveLevel(doc, p.strip)"
+                :held="holders.has(p.strip.id)"
+                :audible="session.audible.has(p.strip.id)"
+                :picked="pick.chosen.has(p.strip.id)"
+                :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
+                :out-name="outName(p.strip)"
+                :edited-insert="edited(p.strip.id)"
+              />
+            </div>
+          </div>
 
-      <div
-        ref="landingEl"
-        class="zone landing"
-        :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
-        @scroll="landingLeft = landingEl!.scrollLeft"
-      >
-        <div class="strips" :style="{ width: `${landingFull}px` }">
-          <button
-            v-for="b in landingBands"
-            :key="b.key"
-            class="band-label"
-            :style="{
-              left: `${b.from * column}px`,
-              width: `${b.count * column - 1}px`,
-              top: `${band.y}px`,
-              height: `${band.height}px`,
-              '--family': 'var(--ink-soft)',
-            }"
-            :title="`Pick ${b.label}`"
-            tabindex="-1"
-            @click="pickBand(b.key, true, $event)"
+          <div
+            ref="landingEl"
+            class="zone landing"
+            :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
+            @scroll="landingLeft = landingEl!.scrollLeft"
           >
-            {{ b.label }}
-          </button>
-          <StripColumn
-            v-for="p in landingShown"
-            :key="p.strip.id"
-            :strip="p.strip"
-            :number="p.number"
-            :x="p.x"
-            :width="column"
-            :rows="rows"
-            :rails="rails.get(p.strip.id) ?? NO_RAILS"
-            :effective="effectiveLevel(doc, p.strip)"
-            :held="holders.has(p.strip.id)"
-            :audible="session.audible.has(p.strip.id)"
-            :picked="pick.chosen.has(p.strip.id)"
-            :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
-            :out-name="outName(p.strip)"
-            :edited-insert="edited(p.strip.id)"
-          />
+            <div class="strips" :style="{ width: `${landingFull}px` }">
+              <div
+                v-for="b in landingBands"
+                :key="b.key"
+                class="band-label"
+                :style="{
+                  left: `${b.from * column}px`,
+                  width: `${b.count * column - 1}px`,
+                  top: `${band.y}px`,
+                  height: `${band.height}px`,
+                  '--family': 'var(--ink-soft)',
+                }"
+                :title="`Pick ${b.label}`"
+                role="presentation"
+                @click="pickBand(b.key, true, $event)"
+              >
+                {{ b.label }}
+              </div>
+              <StripColumn
+                v-for="p in landingShown"
+                :key="p.strip.id"
+                :strip="p.strip"
+                :number="p.number"
+                :x="p.x"
+                :width="column"
+                :rows="rows"
+                :rails="rails.get(p.strip.id) ?? NO_RAILS"
+                :effective="effectiveLevel(doc, p.strip)"
+                :held="holders.has(p.strip.id)"
+                :audible="session.audible.has(p.strip.id)"
+                :picked="pick.chosen.has(p.strip.id)"
+                :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
+                :out-name="outName(p.strip)"
+                :edited-insert="edited(p.strip.id)"
+              />
+            </div>
+          </div>
         </div>
+
+        <canvas
+          ref="canvas"
+          class="meters"
+          aria-hidden="true"
+          :style="{
+            left: `${LABELS}px`,
+            top: `${level.y}px`,
+            width: `${Math.max(1, bodyWidth - LABELS)}px`,
+            height: `${level.height}px`,
+          }"
+        />
+
+        <input
+          v-if="typing"
+          ref="field"
+          class="field typing"
+          :class="{ mono: typing.row.kind !== 'cap' }"
+          :style="typingBox"
+          :value="typing.text"
+          :aria-label="typing.row.kind === 'cap' ? 'Name' : cellName(typing.row)"
+          @input="typing = { ...typing, text: ($event.target as HTMLInputElement).value }"
+          @keydown.enter.stop="typed"
+          @keydown.esc.stop="((typing = null), grid?.focus())"
+          @keydown.stop
+          @blur="typing = null"
+        />
       </div>
-
-      <canvas
-        ref="canvas"
-        class="meters"
-        aria-hidden="true"
-        :style="{
-          left: `${LABELS}px`,
-          top: `${level.y}px`,
-          width: `${Math.max(1, bodyWidth - LABELS)}px`,
-          height: `${level.height}px`,
-        }"
-      />
-
-      <input
-        v-if="typing"
-        ref="field"
-        class="field typing"
-        :class="{ mono: typing.row.kind !== 'cap' }"
-        :style="typingBox"
-        :value="typing.text"
-        :aria-label="typing.row.kind === 'cap' ? 'Name' : cellName(typing.row)"
-        @input="typing = { ...typing, text: ($event.target as HTMLInputElement).value }"
-        @keydown.enter.stop="typed"
-        @keydown.esc.stop="((typing = null), body?.focus())"
-        @keydown.stop
-        @blur="typing = null"
-      />
     </div>
+    <SessionMap
+      v-if="columns.sources.length * column > sourcesWidth"
+      :style="{ marginLeft: `${LABELS}px`, width: `${sourcesWidth}px` }"
+      :bands="sourceBands"
+      :count="columns.sources.length"
+      :from="sourcesLeft / (columns.sources.length * column)"
+      :share="sourcesWidth / (columns.sources.length * column)"
+      @go="goTo"
+    />
   </div>
 </template>
 
 <style scoped>
-.grid {
+.frame {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
+}
+.board {
   position: relative;
   flex: 1;
   min-height: 0;
@@ -547,6 +578,9 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   background: var(--sheet);
   touch-action: none;
   user-select: none;
+}
+.grid {
+  height: 100%;
 }
 .grid:focus-visible {
   outline: none;
@@ -607,8 +641,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   position: absolute;
   top: 0;
   bottom: 0;
-  overflow: auto hidden;
-  scrollbar-width: none;
+  overflow: hidden;
 }
 .zone.landing {
   border-left: 1px solid var(--rule);

@@ -3,10 +3,12 @@ import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useActions } from '../../actions/actions';
 import { keyShown } from '../../actions/keys';
+import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 
 const actions = useActions();
 const session = useSession();
+const pick = usePick();
 const route = useRoute();
 const router = useRouter();
 const words = ref('');
@@ -37,6 +39,15 @@ const found = computed<readonly Found[]>(() => {
         actions.reveal(s.id);
       },
     }));
+  const families = [...new Set((session.document?.strips ?? []).map((s) => s.family).filter(Boolean))]
+    .filter((f) => asked.length > 0 && fits(`pick family ${f}`))
+    .map((f) => ({
+      key: `family ${f}`,
+      title: `Pick the family ${f}`,
+      note: '',
+      colour: session.document?.strips.find((s) => s.family === f)?.colour ?? '',
+      run: () => pick.set(pick.order.filter((id) => session.strip(id)?.family === f)),
+    }));
   const list = actions.list
     .filter((a) => a.id !== 'palette' && a.enabled?.() !== false && fits(`${a.title} ${a.group}`))
     .map((a) => ({
@@ -46,7 +57,7 @@ const found = computed<readonly Found[]>(() => {
       colour: '',
       run: a.run,
     }));
-  return [...strips, ...list].slice(0, 60);
+  return [...strips, ...families, ...list].slice(0, 60);
 });
 watch(
   () => actions.palette,

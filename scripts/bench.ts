@@ -1,0 +1,328 @@
+import { randomUUID } from 'node:crypto';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium, type Page } from '@playwright/test';
+import { compilePlan } from '../core/plan/compile';
+import { BLOCK } from '../core/plan/layout';
+import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
+import type { Session } from '../core/session/types';
+import { Engine } from '../engine/engine';
+import { createApp } from '../server/app';
+import { connect, migrate } from '../server/database/database';
+import {
+  CONTROL,
+  CONTROL_WORDS,
+  METER_SLOT_FLOATS,
+  METER_SLOTS,
+  ringBytes,
+  ringNext,
+} from '../web/audio/shared';
+import { startPostgres } from './postgres.mjs';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+const sorted = (list: readonly number[]) => [...list].sort((a, b) => a - b);
+const quantile = (list: readonly number[], q: number) =>
+  sorted(list)[Math.min(list.length - 1, Math.floor(q * list.length))]!;
+const round = (n: number, digits = 2) => Number(n.toFixed(digits));
+
+/** Mono strips into eight submixes, all of them sent to two reverb returns. */
+function graph(strips: number): Session {
+  const base = newSession(`${strips} strips`);
+  const buses = Array.from({ length: 8 }, (_, i) =>
+    newStrip({ id: `bus${i}`, kind: 'submix', name: `Bus ${i}`, faderDb: -3, out: { to: 'main', on: true } }),
+  );
+  const returns = [0, 1].map((i) =>
+    newStrip({
+      id: `rev${i}`,
+      kind: 'return',
+      name: `Reverb ${i}`,
+      out: { to: 'main', on: true },
+      inserts: [newInsert({ id: `r${i}`, type: 'reverb' })],
+    }),
+  );
+  const sources = Array.from({ length: strips }, (_, i) =>
+    newStrip({
+      id: `s${i}`,
+      kind: 'source',
+      name: `Strip ${i}`,
+      faderDb: -12,
+      pan: ((i % 9) - 4) / 4,
+      out: { to: `bus${i % 8}`, on: true },
+      sends: [0, 1].map((k) => newSend({ id: `x${i}-${k}`, to: `rev${k}`, levelDb: -18 })),
+    }),
+  );
+  return { ...base, strips: [...sources, ...buses, ...returns, ...base.strips] };
+}
+
+const noise = Float32Array.from({ length: BLOCK }, (_, i) => Math.sin(i * 12.9898) * 0.3);
+
+function inNode(strips: number) {
+  const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
+  const session = graph(strips);
+  const engine = new Engine(module);
+  engine.load(compilePlan(session));
+  const seconds = 10;
+  const blocks = Math.round((seconds * session.sampleRate) / BLOCK);
+  const factors = [1, 2, 3, 4, 5].map(() => {
+    const begun = performance.now();
+    for (let b = 0; b < blocks; b++) {
+      for (let s = 0; s < strips; s++) engine.input(s, 0).set(noise);
+      engine.run();
+    }
+    return seconds / ((performance.now() - begun) / 1000);
+  });
+  say({
+    bench: 'engine in Node',
+    strips,
+    submixes: 8,
+    reverbs: 2,
+    runs: factors.length,
+    realTimeFactor: round(quantile(factors, 0.5), 1),
+    slowest: round(Math.min(...factors), 1),
+  });
+}
+
+async function inChromium(page: Page, strips: number) {
+  const plan = compilePlan(graph(strips));
+  const worklet = readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!;
+  const result = await page.evaluate(
+    async ({ plan, worklet, layout, strips }) => {
+      const seconds = 5;
+      const rate = 48000;
+      const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
+      const ours = async () => {
+        const context = new OfflineAudioContext(2, seconds * rate, rate);
+        await context.audioWorklet.addModule(`/assets/${worklet}`);
+        const control = new SharedArrayBuffer(layout.controlBytes);
+        const meters = new SharedArrayBuffer(layout.meterBytes);
+        const sources = Array.from({ length: strips }, (_, i) => {
+          const ring = new SharedArrayBuffer(layout.ringBytes);
+          new Float32Array(ring).fill(0.01, 8);
+          // The same ring is read over and over: as if it were always full.
+          new Int32Array(ring)[layout.next] = 2 ** 30;
+          return { strip: `s${i}`, channels: 1, ring };
+        });
+        new Int32Array(control)[layout.ready] = 1;
+        const node = new AudioWorkletNode(context, 'zonula-engine', {
+          numberOfInputs: 0,
+          outputChannelCount: [2],
+          processorOptions: { module, control, meters },
+        });
+        node.connect(context.destination);
+        const slots = Object.fromEntries(plan.meters.map((m, i) => [m.strip, i]));
+        node.port.postMessage({
+          type: 'plan',
+          plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
+          sources,
+          slots,
+        });
+        node.port.postMessage({ type: 'roll', generation: 1 });
+        await new Promise((r) => setTimeout(r, 200));
+        const begun = performance.now();
+        const out = await context.startRendering();
+        const time = performance.now() - begun;
+        if (!out.getChannelData(0).some((v) => v !== 0)) throw new Error('The engine was silent.');
+        return time;
+      };
+      const theirs = async () => {
+        const context = new OfflineAudioContext(2, seconds * rate, rate);
+        const buses = Array.from({ length: 8 }, () => {
+          const gain = context.createGain();
+          gain.gain.value = 0.7;
+          gain.connect(context.destination);
+          return gain;
+        });
+        const reverbs = [0, 1].map(() => {
+          const convolver = context.createConvolver();
+          const length = Math.round(1.8 * rate);
+          const impulse = context.createBuffer(2, length, rate);
+          for (const c of [0, 1]) {
+            const data = impulse.getChannelData(c);
+            for (let i = 0; i < length; i++) data[i] = (Math.random() * 2 - 1) * 10 ** ((-3 * i) / length);
+          }
+          convolver.buffer = impulse;
+          convolver.connect(context.destination);
+          return convolver;
+        });
+        const buffer = context.createBuffer(1, 32768, rate);
+        buffer.getChannelData(0).fill(0.01);
+        for (let i = 0; i < strips; i++) {
+          const source = context.createBufferSource();
+          source.buffer = buffer;
+          source.loop = true;
+          const fader = context.createGain();
+          fader.gain.value = 0.25;
+          const pan = context.createStereoPanner();
+          pan.pan.value = ((i % 9) - 4) / 4;
+          source
+            .connect(fader)
+            .connect(pan)
+            .connect(buses[i % 8]!);
+          for (const reverb of reverbs) {
+            const send = context.createGain();
+            send.gain.value = 0.125;
+            pan.connect(send).connect(reverb);
+          }
+          source.start();
+        }
+        const begun = performance.now();
+        await context.startRendering();
+        return performance.now() - begun;
+      };
+      const engine: number[] = [];
+      const nodes: number[] = [];
+      for (let i = 0; i < 5; i++) {
+        engine.push(await ours());
+        nodes.push(await theirs());
+      }
+      return { seconds, engine, nodes };
+    },
+    {
+      plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
+      worklet,
+      strips,
+      layout: {
+        controlBytes: CONTROL_WORDS * 4,
+        meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
+        ringBytes: ringBytes(1),
+        next: ringNext(1),
+        ready: CONTROL.ready,
+      },
+    },
+  );
+  const ours = quantile(result.engine, 0.5);
+  const theirs = quantile(result.nodes, 0.5);
+  say({
+    bench: "engine in Chromium against the browser's own audio nodes (their reverb: a convolution of 1.8 s)",
+    strips,
+    submixes: 8,
+    reverbs: 2,
+    runs: result.engine.length,
+    engineRealTimeFactor: round((result.seconds * 1000) / ours, 1),
+    nodesRealTimeFactor: round((result.seconds * 1000) / theirs, 1),
+    timesFaster: round(theirs / ours, 2),
+  });
+}
+
+async function main() {
+  say({ bench: 'machine', cores: cpus().length, model: cpus()[0]?.model, node: process.version });
+  for (const strips of [64, 256]) inNode(strips);
+
+  const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
+  chmodSync(data, 0o755);
+  const database = await startPostgres(data, { quiet: true });
+  const sequelize = connect(database.url);
+  await migrate(sequelize);
+  const { http, live } = createApp({
+    sequelize,
+    page: join(root, 'build', 'web'),
+    engine: join(root, 'build', 'engine.wasm'),
+  });
+  await new Promise<void>((done) => http.listen(0, '127.0.0.1', done));
+  const base = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
+  const browser = await chromium.launch({
+    executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync),
+    args: [
+      '--no-sandbox',
+      '--autoplay-policy=no-user-gesture-required',
+      '--disable-background-networking',
+      '--no-first-run',
+    ],
+  });
+  try {
+    const ask = async (path: string, body: unknown) =>
+      (
+        await fetch(`${base}/api${path}`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify(body),
+        })
+      ).json() as Promise<{ id: string }>;
+    const { id } = await ask('/sessions', { name: '200 strips' });
+    const session = graph(189);
+    const commands = session.strips
+      .filter((s) => s.id !== 'main')
+      .reverse()
+      .map((strip) => ({ type: 'strip.add', at: 0, strip }));
+    let revision = 0;
+    const commit = (list: unknown) =>
+      ask(`/sessions/${id}/commits`, {
+        revision: revision++,
+        changeId: randomUUID(),
+        label: 'bench',
+        commands: list,
+      });
+    await commit(commands);
+    const times: number[] = [];
+    for (let i = 0; i < 100; i++) {
+      const begun = performance.now();
+      await commit([{ type: 'strip.set', id: `s${i}`, patch: { faderDb: -i / 10 } }]);
+      times.push(performance.now() - begun);
+    }
+    say({
+      bench: 'a commit at 200 strips, kept in PostgreSQL',
+      runs: times.length,
+      medianMs: round(quantile(times, 0.5)),
+      p95Ms: round(quantile(times, 0.95)),
+    });
+
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(base);
+    for (const strips of [64, 256]) await inChromium(page, strips);
+
+    await page.goto(`${base}/session/${id}`);
+    await page.locator('[data-strip="s0"] .handle').waitFor();
+    await page.waitForTimeout(1000);
+    const record = (ms: number) =>
+      page.evaluate((ms) => {
+        const w = window as unknown as { frames: number[]; recording: boolean };
+        w.frames = [];
+        w.recording = true;
+        let last = performance.now();
+        const look = (now: number) => {
+          w.frames.push(now - last);
+          last = now;
+          if (w.recording) requestAnimationFrame(look);
+        };
+        requestAnimationFrame(look);
+        setTimeout(() => (w.recording = false), ms);
+      }, ms);
+    const frames = () => page.evaluate(() => (window as unknown as { frames: number[] }).frames.slice(1));
+    await record(2000);
+    await page.waitForTimeout(2200);
+    const still = await frames();
+    const handle = (await page.locator('[data-strip="s0"] .handle').boundingBox())!;
+    await page.mouse.move(handle.x + 9, handle.y + 4);
+    await page.mouse.down();
+    await record(3000);
+    const begun = Date.now();
+    for (let i = 0; Date.now() - begun < 3000; i++)
+      await page.mouse.move(handle.x + 9, handle.y + 4 - 60 * Math.abs(Math.sin(i / 20)));
+    const drag = await frames();
+    await page.mouse.up();
+    say({
+      bench: 'frames of a fader drag at 200 strips',
+      frames: drag.length,
+      medianMs: round(quantile(drag, 0.5)),
+      p95Ms: round(quantile(drag, 0.95)),
+      worstMs: round(Math.max(...drag)),
+      stillMedianMs: round(quantile(still, 0.5)),
+      stillP95Ms: round(quantile(still, 0.95)),
+      dragAgainstStill: round(quantile(drag, 0.5) / quantile(still, 0.5)),
+    });
+  } finally {
+    await browser.close();
+    await live.close();
+    http.closeAllConnections();
+    await sequelize.close();
+    database.stop();
+    rmSync(data, { recursive: true, force: true });
+  }
+}
+
+await main();
+process.exit(0);

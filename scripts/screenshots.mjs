@@ -1,0 +1,85 @@
+// Makes docs/screenshots/ anew: the real page, from the demo, at 1280x800. Needs a running application: PORT=… npm run screenshots
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+const running = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
+const port =
+  process.env.PORT ?? (existsSync(running) ? JSON.parse(readFileSync(running, 'utf8')).port : null);
+if (!port) {
+  console.error('Zonula is not running: start it with `npm start`, then run this again in another terminal.');
+  process.exit(1);
+}
+const base = `http://127.0.0.1:${port}`;
+const browser = await chromium.launch({
+  executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync),
+  args: [
+    '--no-sandbox',
+    '--autoplay-policy=no-user-gesture-required',
+    '--disable-background-networking',
+    '--no-first-run',
+  ],
+});
+const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
+const cap = (id) => page.locator(`[id="cell-${id}-cap"]`);
+
+await page.goto(base);
+await page.getByRole('link', { name: 'Lantern Tide' }).first().waitFor();
+await shot('sessions');
+await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
+await cap('bass-di').waitFor();
+const done = page.locator('.history .what');
+const before = await done.textContent();
+// Long enough for the overview of the main output to be printed.
+await page.waitForTimeout(15_000);
+await cap('bass-di').click();
+await cap('bass-cab').click({ modifiers: ['Shift'] });
+await page.keyboard.press('g');
+await page.waitForTimeout(8000);
+const from = await page.locator('[id="cell-bass-di-send:plate"]').boundingBox();
+await page.mouse.move(from.x + 20, from.y + 12);
+await page.mouse.down();
+await page.mouse.move(from.x + 120, from.y + 12, { steps: 6 });
+await page.mouse.up();
+await page.locator('[id="cell-bass-mic-send:slap"]').click({ modifiers: ['Shift'] });
+await cap('bass-di').click();
+await cap('bass-cab').click({ modifiers: ['Shift'] });
+await page.keyboard.press('v');
+await page.getByRole('slider', { name: 'VCA Bass' }).focus();
+for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowUp');
+await page.waitForTimeout(5000);
+const ribbon = await page.getByRole('slider', { name: 'Position' }).boundingBox();
+await page.mouse.click(ribbon.x + ribbon.width * 0.27, ribbon.y + 30);
+await page.getByRole('button', { name: 'Play', exact: true }).click();
+await page.waitForTimeout(3500);
+await shot('sheet-night');
+await page.getByLabel('Day theme').click();
+await page.locator('[id="cell-plate-pre:0"]').click();
+await page.waitForTimeout(1200);
+await shot('sheet-day');
+await page.getByLabel('Night theme').click();
+await page.getByRole('link', { name: 'Surface' }).click();
+await page.getByRole('button', { name: 'Stop', exact: true }).last().click();
+await page.waitForTimeout(600);
+const fader = await page.getByRole('slider', { name: 'Fader 3' }).boundingBox();
+await page.mouse.move(fader.x + 28, fader.y + 110);
+await page.mouse.down();
+await page.mouse.move(fader.x + 28, fader.y + 90, { steps: 5 });
+await page.waitForTimeout(400);
+await shot('surface');
+await page.mouse.up();
+await page.getByRole('link', { name: 'Print' }).click();
+await page.getByText('Submixes').click();
+await page.getByLabel('Length in seconds').fill('6');
+await page.getByRole('button', { name: /^Print/ }).click();
+await page.getByRole('link', { name: /^Save/ }).first().waitFor({ timeout: 120_000 });
+await shot('print');
+// The demo is left as it was.
+for (let i = 0; i < 20 && (await done.textContent()) !== before; i++) {
+  await page.keyboard.press('Control+z');
+  await page.waitForTimeout(250);
+}
+await browser.close();
