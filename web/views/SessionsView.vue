@@ -99,6 +99,8 @@ async function remove() {
   }
   await load();
 }
+/** The dialog takes the focus when it opens; its first field has it next. */
+const selectSoon = ({ el }: { el: unknown }) => setTimeout(() => (el as HTMLInputElement).select(), 50);
 const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 function chosen(e: Event) {
@@ -182,7 +184,9 @@ function chosen(e: Event) {
     <v-dialog v-model="making" width="420" :transition="false">
       <form class="panel box" @submit.prevent="create">
         <b>New session</b>
-        <label>Name <input v-model="name" class="field" autofocus required maxlength="200" /></label>
+        <label
+          >Name <input v-model="name" class="field" @vue:mounted="selectSoon" required maxlength="200"
+        /></label>
         <label>
           Sample rate
           <select v-model.number="rate" class="field">

@@ -2,8 +2,9 @@
 import { computed } from 'vue';
 import { levelSpoken, levelText } from '../../../core/levels/decibels';
 import { travelOf } from '../../../core/levels/faderLaw';
-import { fitName, fitWord } from '../../../core/naming/fitName';
+import { fitName } from '../../../core/naming/fitName';
 import { panText } from '../../../core/levels/pan';
+import { shorten } from '../../../core/surface/shortNames';
 import { processors } from '../../../core/processors/registry';
 import type { Insert, Send, Strip } from '../../../core/session/types';
 import type { Decibels } from '../../../core/session/units';
@@ -47,7 +48,7 @@ const name = computed(() => props.strip.name || props.strip.id);
 const characters = computed(() => Math.max(4, Math.floor((props.width - 4) / 6.6)));
 const nameLines = computed(() => fitName(name.value, characters.value, 3));
 const shortOut = computed(() =>
-  props.width > 80 ? props.outName : fitWord(props.outName, characters.value + 1),
+  props.width > 80 ? props.outName : shorten(props.outName, characters.value + 1),
 );
 
 function spoken(row: Row): string {

@@ -59,16 +59,19 @@ const found = computed<readonly Found[]>(() => {
     }));
   return [...strips, ...families, ...list].slice(0, 60);
 });
+// Drawn by itself, not in a dialog that appears a moment later: what is typed after Ctrl+K must not be lost.
+let before: HTMLElement | null = null;
 watch(
   () => actions.palette,
-  async (open) => {
-    if (!open) return;
-    words.value = '';
-    at.value = 0;
-    await nextTick();
-    setTimeout(() => field.value?.focus(), 0);
+  (open) => {
+    if (open) {
+      before = document.activeElement as HTMLElement | null;
+      words.value = '';
+      at.value = 0;
+    } else before?.focus?.({ preventScroll: true });
   },
 );
+watch(field, (el) => el?.focus(), { flush: 'post' });
 watch(words, () => (at.value = 0));
 function key(e: KeyboardEvent) {
   e.stopPropagation();
@@ -76,6 +79,7 @@ function key(e: KeyboardEvent) {
   else if (e.key === 'ArrowUp') at.value = Math.max(0, at.value - 1);
   else if (e.key === 'Enter') run(found.value[at.value]);
   else if (e.key === 'Escape') actions.palette = false;
+  else if (e.key === 'Tab') at.value = Math.min(found.value.length - 1, at.value + 1);
   else return;
   e.preventDefault();
   void nextTick(() => document.querySelector('.found .at')?.scrollIntoView({ block: 'nearest' }));
@@ -88,8 +92,8 @@ function run(f: Found | undefined) {
 </script>
 
 <template>
-  <v-dialog v-model="actions.palette" width="560" :transition="false" location="top" class="palette">
-    <div class="panel box">
+  <div v-if="actions.palette" class="veil" @pointerdown.self="actions.palette = false">
+    <div class="panel box" role="dialog" aria-modal="true" aria-label="Find a strip or an action">
       <input
         ref="field"
         v-model="words"
@@ -117,13 +121,21 @@ function run(f: Found | undefined) {
         <li v-if="!found.length" class="nothing soft">Nothing is named so. Try fewer letters.</li>
       </ul>
     </div>
-  </v-dialog>
+  </div>
 </template>
 
 <style scoped>
+.veil {
+  position: fixed;
+  inset: 0;
+  z-index: 2500;
+  background: color-mix(in srgb, var(--ground) 55%, transparent);
+}
 .box {
+  width: 560px;
+  max-width: 92vw;
+  margin: 64px auto 0;
   padding: 10px;
-  margin-top: 40px;
 }
 .field {
   min-height: 36px;
