@@ -185,7 +185,7 @@ function chosen(e: Event) {
       <form class="panel box" @submit.prevent="create">
         <b>New session</b>
         <label
-          >Name <input v-model="name" class="field" @vue:mounted="selectSoon" required maxlength="200"
+          >Name <input v-model="name" class="field" required maxlength="200" @vue:mounted="selectSoon"
         /></label>
         <label>
           Sample rate
