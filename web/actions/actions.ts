@@ -40,6 +40,8 @@ export const useActions = defineStore('actions', () => {
   const menu = shallowRef<OpenMenu | null>(null);
   /** Asks the Sheet to let the name of a strip be typed. */
   const renaming = ref<string | null>(null);
+  /** Counts up when files are to be chosen. */
+  const choosing = ref(0);
 
   /** What an action acts on: the picked strips, or the one that has the keyboard. */
   const targets = () =>
@@ -164,6 +166,19 @@ export const useActions = defineStore('actions', () => {
         ),
     }));
   }
+
+  const FOLDS: readonly [string, string][] = [
+    ['input', 'input'],
+    ['pre', 'inserts before the fader'],
+    ['post', 'inserts after the fader'],
+    ['pan', 'pan'],
+    ['sends', 'sends'],
+  ];
+  const fold = (row: string) => {
+    settings.foldedRows = settings.foldedRows.includes(row)
+      ? settings.foldedRows.filter((r) => r !== row)
+      : [...settings.foldedRows, row];
+  };
 
   const list: readonly Action[] = [
     { id: 'play', title: 'Play or stop', keys: 'Space', group: 'Transport', run: () => transport.toggle() },
@@ -325,6 +340,21 @@ export const useActions = defineStore('actions', () => {
       enabled: () => settings.placement !== 'end',
       run: () => (settings.placement = 'end'),
     },
+    {
+      id: 'bringIn',
+      title: 'Bring in WAV files…',
+      keys: '',
+      group: 'Strips',
+      enabled: () => router.currentRoute.value.name === 'sheet',
+      run: () => void choosing.value++,
+    },
+    ...FOLDS.map(([row, name]): Action => ({
+      id: `fold-${row}`,
+      title: `Fold or open the rows: ${name}`,
+      keys: '',
+      group: 'View',
+      run: () => fold(row),
+    })),
     { id: 'bankLeft', title: 'Surface: bank left', keys: '[', group: 'Surface', run: () => surface.bank(-1) },
     {
       id: 'bankRight',
@@ -434,6 +464,7 @@ export const useActions = defineStore('actions', () => {
     shortcuts,
     menu,
     renaming,
+    choosing,
     targets,
     hiddenCount,
     openMenu,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
+import { useActions } from '../actions/actions';
 import Inspector from '../components/inspector/Inspector.vue';
 import PickBar from '../components/sheet/PickBar.vue';
 import SheetGrid from '../components/sheet/SheetGrid.vue';
@@ -14,6 +15,12 @@ const over = ref(false);
 const picker = ref<HTMLInputElement | null>(null);
 const empty = computed(
   () => session.document !== null && !session.document.strips.some((s) => s.kind === 'source'),
+);
+
+const actions = useActions();
+watch(
+  () => actions.choosing,
+  () => picker.value?.click(),
 );
 
 function drop(e: DragEvent) {

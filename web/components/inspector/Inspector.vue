@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { effectiveLevel, holdersOf } from '../../../core/groups/vca';
 import { levelSpoken, levelText, readLevel } from '../../../core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP } from '../../../core/levels/faderLaw';
@@ -15,6 +15,7 @@ import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
 import InsertEditor from './InsertEditor.vue';
+import SessionPanel from './SessionPanel.vue';
 
 const emit = defineEmits<{ addStems: [] }>();
 const session = useSession();
@@ -22,6 +23,11 @@ const pick = usePick();
 const actions = useActions();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const doc = computed(() => session.shown!);
+const about = ref<'strip' | 'session'>('strip');
+watch(
+  () => [pick.shown, pick.insert],
+  () => (about.value = 'strip'),
+);
 const insert = computed(() =>
   pick.insert && pick.insert.strip === strip.value?.id
     ? strip.value.inserts.find((i) => i.id === pick.insert!.id)
@@ -85,7 +91,16 @@ const readDb = (t: string) => readLevel(t);
 
 <template>
   <aside class="inspector" aria-label="Inspector">
-    <template v-if="strip">
+    <div class="tabs" role="tablist" aria-label="What the inspector shows">
+      <button class="plain" role="tab" :aria-selected="about === 'strip'" @click="about = 'strip'">
+        Strip
+      </button>
+      <button class="plain" role="tab" :aria-selected="about === 'session'" @click="about = 'session'">
+        Session
+      </button>
+    </div>
+    <SessionPanel v-if="about === 'session'" @add-stems="emit('addStems')" />
+    <template v-else-if="strip">
       <header>
         <input
           class="name"
@@ -308,10 +323,10 @@ const readDb = (t: string) => readLevel(t);
         </div>
       </section>
     </template>
-    <div v-else class="none">
-      <p>Pick a strip to see its stages, sends and settings here.</p>
-      <button class="plain boxed" @click="emit('addStems')">Bring in more WAV files…</button>
-    </div>
+    <p v-else class="none">
+      Pick a strip to see its stages, sends and settings here. What belongs to the whole session stands under
+      Session.
+    </p>
   </aside>
 </template>
 
@@ -323,6 +338,19 @@ const readDb = (t: string) => readLevel(t);
   background: var(--ground);
   border-left: 1px solid var(--rule);
   padding: 12px 14px;
+}
+.tabs {
+  display: flex;
+  gap: 4px;
+  margin: -6px 0 8px -8px;
+  font-size: 13px;
+}
+.tabs [aria-selected='true'] {
+  font-weight: 600;
+  border-bottom: 2px solid var(--signal);
+}
+.tabs [aria-selected='false'] {
+  color: var(--ink-soft);
 }
 header {
   display: flex;
