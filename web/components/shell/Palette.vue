@@ -93,7 +93,7 @@ function run(f: Found | undefined) {
 
 <template>
   <div v-if="actions.palette" class="veil" @pointerdown.self="actions.palette = false">
-    <div class="panel box" role="dialog" aria-modal="true" aria-label="Find a strip or an action">
+    <div class="panel box" role="dialog" aria-modal="true" aria-label="Finder">
       <input
         ref="field"
         v-model="words"
