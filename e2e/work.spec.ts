@@ -116,6 +116,8 @@ test('gather three strips: one step, named, placed, undone and redone', async ({
   await page.keyboard.press('Control+Shift+z');
   await expect(cell(page, 'bass-blend', 'cap')).toBeVisible();
   await page.keyboard.press('Control+z');
+  await expect(cell(page, 'bass-blend', 'cap')).toHaveCount(0);
+  await saved(page);
 });
 
 test('a return: made, painted along its row post- and pre-fader, heard alone with the dry path off', async ({
