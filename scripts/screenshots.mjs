@@ -33,12 +33,9 @@ await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
 await cap('bass-di').waitFor();
 const done = page.locator('.history .what');
 const before = await done.textContent();
-// Long enough for the overview of the main output to be printed.
-await page.waitForTimeout(15_000);
 await cap('bass-di').click();
 await cap('bass-cab').click({ modifiers: ['Shift'] });
 await page.keyboard.press('g');
-await page.waitForTimeout(8000);
 const from = await page.locator('[id="cell-bass-di-send:plate"]').boundingBox();
 await page.mouse.move(from.x + 20, from.y + 12);
 await page.mouse.down();
@@ -50,7 +47,8 @@ await cap('bass-cab').click({ modifiers: ['Shift'] });
 await page.keyboard.press('v');
 await page.getByRole('slider', { name: 'VCA Bass' }).focus();
 for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowUp');
-await page.waitForTimeout(5000);
+// Long enough for the overview of the main output to be printed.
+await page.waitForTimeout(25_000);
 const ribbon = await page.getByRole('slider', { name: 'Position' }).boundingBox();
 await page.mouse.click(ribbon.x + ribbon.width * 0.27, ribbon.y + 30);
 await page.getByRole('button', { name: 'Play', exact: true }).click();

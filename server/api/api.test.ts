@@ -225,6 +225,16 @@ describe('a stem', () => {
       ).toBe(true);
     }
   });
+  it('that was swept away meanwhile is missed, and known again when it comes back', async () => {
+    const file = toneFile(3000, 1, 48000, 777);
+    const { stem } = (await send(file)).body;
+    const pcm = () => fetch(`${server.base}/api/stems/${stem}/pcm?start=0&frames=10`);
+    expect((await pcm()).status).toBe(200);
+    await StemRow.destroy({ where: { sha256: stem.slice(7) } });
+    expect((await pcm()).status).toBe(404);
+    expect((await send(file)).body.stem).toBe(stem);
+    expect((await pcm()).status).toBe(200);
+  });
   it('is stored uncompressed (storage EXTERNAL)', async () => {
     const [[row]] = (await server.sequelize.query(
       `SELECT attstorage FROM pg_attribute WHERE attrelid = 'stem_chunks'::regclass AND attname = 'data'`,

@@ -9,7 +9,7 @@ import Joi from 'joi';
 import type { Sequelize } from 'sequelize';
 import { validProfile } from '../../core/surface/profile';
 import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';
-import { stemPcm, stemRow, storeStem } from '../audio/stemStore';
+import { forgetStem, rememberedStem, stemPcm, stemRow, storeStem } from '../audio/stemStore';
 import { SurfaceProfileRow } from '../database/models';
 import type { Live } from '../live/live';
 import * as sessions from '../sessions';
@@ -147,10 +147,12 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
   });
   api.get('/stems/:address/pcm', async (req, res) => {
     const { start, frames } = valid(pcmQuery, req.query, true);
-    const row = await stemRow(req.params.address);
+    const row = await rememberedStem(req.params.address);
+    const audio = await stemPcm(sequelize, row, start, frames);
+    if (audio.length === 0 && start < row.frames) forgetStem(req.params.address);
     // What is named by its content never changes.
     res.set('Cache-Control', 'public, max-age=31536000, immutable').type('application/octet-stream');
-    res.send(await stemPcm(sequelize, row, start, frames));
+    res.send(audio);
   });
 
   api.get('/surface-profiles', async (_req, res) => {

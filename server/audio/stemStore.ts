@@ -152,6 +152,25 @@ export async function storeStem(
   }
 }
 
+/** Rows of stems that were asked for: what is named by its content never changes, and playing asks for the same ones all the time. */
+const knownRows = new Map<string, StemRow>();
+const MOST_KNOWN = 4000;
+
+/** The stem's row, remembered. A stem that was swept meanwhile shows itself by having no audio. */
+export async function rememberedStem(address: string): Promise<StemRow> {
+  const known = knownRows.get(address);
+  if (known) return known;
+  const row = await stemRow(address);
+  if (knownRows.size >= MOST_KNOWN) knownRows.clear();
+  knownRows.set(address, row);
+  return row;
+}
+/** Forgets a stem that turned out to be gone. @throws Refusal `unknown` */
+export function forgetStem(address: string): never {
+  knownRows.delete(address);
+  throw new Refusal('unknown', `There is no stem \`${address}\` any more.`, [address]);
+}
+
 /** @throws Refusal `unknown` when there is no such stem */
 export async function stemRow(address: string): Promise<StemRow> {
   const sha256 = hashOf(address) ?? address;

@@ -33,7 +33,7 @@ const READY_FRAMES = 6144;
 /** Fetches under way at once; the browser keeps room for edits. */
 const AT_ONCE = 4;
 /** How far beyond the rings pieces are looked for. */
-const AHEAD = [PIECE_FRAMES / 4, PIECE_FRAMES / 2];
+const AHEAD = [PIECE_FRAMES / 3, (2 * PIECE_FRAMES) / 3, PIECE_FRAMES];
 
 interface Feed extends FeedSource {
   readonly views: RingViews;
@@ -121,7 +121,7 @@ function fill() {
     least = Math.min(least, next - clock);
     // Pieces are fetched before they are needed, also those behind a jump of the loop.
     for (const frames of AHEAD) {
-      const ahead = songAt(cue, next + frames);
+      const ahead = songAt(cue, next + Math.floor(frames));
       if (feed.stem === null || ahead >= feed.stemFrames) continue;
       const piece = Math.floor(ahead / PIECE_FRAMES);
       needed.add(`${feed.stem} ${piece}`);

@@ -30,7 +30,7 @@ export type PrintMessage =
 class FetchedStems implements StemReader {
   private readonly held = new Map<string, Map<number, Promise<Float32Array[]>>>();
   /** A browser has six connections to a server; edits and playing need some of them. */
-  private readonly fetches = pLimit(2);
+  private readonly fetches = pLimit(3);
   constructor(private readonly facts: Readonly<Record<string, StemFacts>>) {}
 
   private piece(stem: string, piece: number): Promise<Float32Array[]> {
