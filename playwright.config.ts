@@ -9,13 +9,13 @@ export default defineConfig({
   fullyParallel: false,
   workers: 1,
   retries: 0,
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  expect: { timeout: 45_000 },
   reporter: [['list']],
   globalSetup: './e2e/globalSetup.ts',
   use: {
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 20_000,
+    actionTimeout: 45_000,
     trace: 'off',
     launchOptions: {
       executablePath: chromium,

@@ -10,8 +10,8 @@ export function connect(url: string): Sequelize {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 10, acquire: 8000, idle: 10000 },
-    dialectOptions: { connectionTimeoutMillis: 4000 },
+    pool: { max: 10, acquire: 60_000, idle: 10_000 },
+    dialectOptions: { connectionTimeoutMillis: 20_000 },
   });
   defineModels(sequelize);
   return sequelize;

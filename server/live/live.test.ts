@@ -32,7 +32,7 @@ const joined = async () => {
   );
   return socket;
 };
-const next = <T>(socket: Socket, event: string, ms = 2000) =>
+const next = <T>(socket: Socket, event: string, ms = 20_000) =>
   new Promise<T>((done, fail) => {
     setTimeout(() => fail(new Error(`no ${event}`)), ms).unref();
     socket.once(event, done);
