@@ -9,7 +9,7 @@ export default defineConfig({
   fullyParallel: false,
   workers: 1,
   retries: 0,
-  timeout: 240_000,
+  timeout: 400_000,
   expect: { timeout: 45_000 },
   reporter: [['list']],
   globalSetup: './e2e/globalSetup.ts',

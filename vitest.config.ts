@@ -6,8 +6,8 @@ export default defineConfig({
   test: {
     include: ['{core,engine,server,web,demo,bin,scripts}/**/*.test.ts'],
     globalSetup: ['server/testing/globalSetup.ts'],
-    testTimeout: 240_000,
-    hookTimeout: 120_000,
+    testTimeout: 400_000,
+    hookTimeout: 300_000,
     maxWorkers: 2,
   },
 });

@@ -27,7 +27,7 @@ export function start(data: string, port: number): Promise<ChildProcess> {
   });
   return new Promise((done, fail) => {
     let said = '';
-    const timer = setTimeout(() => fail(new Error(`It did not start in time:\n${said}`)), 300_000);
+    const timer = setTimeout(() => fail(new Error(`It did not start in time:\n${said}`)), 900_000);
     const hear = (piece: Buffer) => {
       said += piece.toString();
       if (said.includes(`Zonula is ready at http://127.0.0.1:${port}`)) {
