@@ -225,6 +225,16 @@ describe('a stem', () => {
       ).toBe(true);
     }
   });
+  it('that comes in several times at once is stored once, and no one is turned away', async () => {
+    for (const hertz of [311, 312, 313]) {
+      const file = toneFile(9000, 1, 48000, hertz);
+      const before = await counts();
+      const answers = await Promise.all(['a.wav', 'b.wav', 'c.wav', 'd.wav'].map((n) => send(file, n)));
+      expect(answers.map((a) => a.status)).toEqual([201, 201, 201, 201]);
+      expect(new Set(answers.map((a) => a.body.stem)).size).toBe(1);
+      expect(await counts()).toEqual([before[0]! + 1, before[1]! + 1]);
+    }
+  });
   it('that was swept away meanwhile is missed, and known again when it comes back', async () => {
     const file = toneFile(3000, 1, 48000, 777);
     const { stem } = (await send(file)).body;

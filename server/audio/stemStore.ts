@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { QueryTypes, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize';
 import { floatBytes, floatWavHeader, WavStream } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/session/refusal';
@@ -111,6 +111,7 @@ export async function storeStem(
   rate: Hertz,
   source: AsyncIterable<Uint8Array>,
 ): Promise<StemFacts> {
+  let content: string | null = null;
   try {
     return await sequelize.transaction(async (transaction) => {
       const [{ id }] = (await sequelize.query(`SELECT nextval('stems_id_seq')::int AS id`, {
@@ -136,6 +137,7 @@ export async function storeStem(
       const to = start();
       if (resampler) await to.write((resampler as Resampler).flush());
       const { sha256, overview } = await to.end();
+      content = sha256;
       if (to.frames === 0) throw new Refusal('audio', 'it holds no audio');
       const known = await StemRow.findOne({ where: { sha256 }, transaction });
       if (known) throw new Known(known);
@@ -147,6 +149,11 @@ export async function storeStem(
     });
   } catch (error) {
     if (error instanceof Known) return factsOf(error.row);
+    // The same audio came in twice at once, and the other one was first: its row is the one to use.
+    if (error instanceof UniqueConstraintError && content) {
+      const row = await StemRow.findOne({ where: { sha256: content } });
+      if (row) return factsOf(row);
+    }
     if (error instanceof Refusal) throw new Refusal(error.rule, `\`${name}\`: ${error.message}.`, [name]);
     throw error;
   }
