@@ -97,6 +97,13 @@ export const demoSession = (): Session => ({
       colour: colourOf('Percussion'),
       faderDb: -1,
       out: { to: 'main', on: true },
+      inserts: [
+        newInsert({
+          id: 'percussion-glue',
+          type: 'compressor',
+          params: { threshold: -20, ratio: 2, attack: 20, release: 160, makeUp: 1.5 },
+        }),
+      ],
     }),
     newStrip({
       id: 'choir',
@@ -121,6 +128,13 @@ export const demoSession = (): Session => ({
           type: 'reverb',
           params: { preDelay: 18, decay: 1.9, damping: 35, size: 100 },
         }),
+        // Pulse is never heard: it ducks the tail on every beat, and the tail swells between.
+        newInsert({
+          id: 'plate-duck',
+          type: 'compressor',
+          params: { threshold: -30, ratio: 3, attack: 4, release: 180 },
+          key: 'pulse',
+        }),
       ],
     }),
     newStrip({
@@ -133,9 +147,9 @@ export const demoSession = (): Session => ({
       out: { to: 'main', on: true },
       inserts: [
         newInsert({
-          id: 'slap-reverb',
-          type: 'reverb',
-          params: { preDelay: 110, decay: 0.35, damping: 55, size: 40 },
+          id: 'slap-delay',
+          type: 'delay',
+          params: { time: 110, feedback: 12, lowCut: 180, highCut: 5200 },
         }),
       ],
     }),
@@ -148,6 +162,8 @@ export const demoSession = (): Session => ({
       out: { to: null, on: true },
     }),
   ],
+  monitor: null,
+  dismissed: [],
   vcas: [
     newVca({
       id: 'vca-choir',

@@ -182,6 +182,8 @@ describe('the engine', () => {
             faderDb: t.faderDb === null ? null : Math.min(0, t.faderDb),
             solo: false,
           })),
+          // A soloed bus lets its feeders' other ways sound too, and a submix put into one of them is not soloed.
+          vcas: s.vcas.map((v) => ({ ...v, solo: false })),
         };
         const goal = calm.strips[0]!.out.to;
         const picked = calm.strips

@@ -6,6 +6,7 @@ interface EngineExports {
   run(base: number): void;
   arenaStart(): number;
   reverbStateBytes(sampleRate: number): number;
+  delayStateBytes(sampleRate: number): number;
 }
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
@@ -13,6 +14,7 @@ class Seated {
   inputs: Float32Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
+  reductions: Float32Array[] = [];
   targets = new Float32Array(0);
   header = new Int32Array(0);
   /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
@@ -32,6 +34,7 @@ class Seated {
     this.inputs = this.plan.sources.map(port);
     this.captures = this.plan.captures.map(port);
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
+    this.reductions = this.plan.reductions.map((r) => floats(r.offset, 1));
     this.header = new Int32Array(memory.buffer, this.base, 16);
     this.targets = floats(this.header[HEADER.targetsOffset]!, this.plan.targets.length);
   }
@@ -68,9 +71,12 @@ export class Engine {
     return this.live?.plan ?? null;
   }
 
-  /** Bytes that the engine itself needs for a reverb's state. */
+  /** Bytes that the engine itself needs for a processor's state. */
   reverbStateBytes(sampleRate: number): number {
     return this.exports.reverbStateBytes(sampleRate);
+  }
+  delayStateBytes(sampleRate: number): number {
+    return this.exports.delayStateBytes(sampleRate);
   }
 
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
@@ -129,6 +135,11 @@ export class Engine {
   /** Readings of a meter: four floats a channel, see METER_FLOATS. */
   meter(index: number): Float32Array {
     return this.live!.meters[index]!;
+  }
+
+  /** By how much a level-dependent insert turned down in the last block, in decibels; the plan's `reductions` name it. */
+  reduction(index: number): number {
+    return this.live!.reductions[index]![0]!;
   }
 
   /** How often a processor gave a value that is not finite, and was reset. */

@@ -81,6 +81,12 @@ const strip: Json = object(['id', 'kind'], {
   solo: flag(false),
   soloSafe: { type: 'boolean', description: 'Left out: true on a return, else false.' },
   hidden: flag(false),
+  pair: {
+    type: ['integer', 'null'],
+    minimum: 1,
+    maximum: LIMITS.channels - 1,
+    description: 'First channel of the pair by which an output leaves. Left out: 1 on an output, else null.',
+  },
   inserts: list(insert, LIMITS.inserts),
   sends: list(
     object(['id', 'to'], {
@@ -136,5 +142,15 @@ export const jsonSchema = (): Json => ({
       }),
       LIMITS.vcas,
     ),
+    monitor: {
+      ...id,
+      type: ['string', 'null'],
+      default: null,
+      description: 'The output that is heard; null: the first.',
+    },
+    dismissed: {
+      ...list({ type: 'string', maxLength: 300 }, LIMITS.dismissed),
+      description: 'Keys of findings that were looked at and let stand.',
+    },
   }) as object),
 });

@@ -13,6 +13,9 @@ export const LIMITS = {
   sections: 1000,
   lowestDb: -200,
   trimTop: 48,
+  /** Channels of the device that outputs leave by. */
+  channels: 64,
+  dismissed: 2000,
 } as const;
 
 const id = Joi.string().pattern(
@@ -39,6 +42,11 @@ export const fieldSchemas = {
     solo: Joi.boolean(),
     soloSafe: Joi.boolean(),
     hidden: Joi.boolean(),
+    pair: Joi.number()
+      .integer()
+      .min(1)
+      .max(LIMITS.channels - 1)
+      .allow(null),
   },
   send: {
     to: id,
@@ -52,6 +60,8 @@ export const fieldSchemas = {
   session: {
     name: Joi.string().min(1).max(LIMITS.name),
     panLaw: Joi.number().valid(0, -3, -4.5, -6),
+    monitor: id.allow(null),
+    dismissed: Joi.array().items(Joi.string().max(300)).max(LIMITS.dismissed),
   },
 } as const;
 
@@ -101,6 +111,9 @@ export const stripSchema = Joi.object({
   }),
   name: name.default(''),
   soloSafe: Joi.boolean().default(Joi.ref('kind', { adjust: (kind: string) => kind === 'return' })),
+  pair: fieldSchemas.strip.pair.default(
+    Joi.ref('kind', { adjust: (kind: string) => (kind === 'output' ? 1 : null) }),
+  ),
   channels: Joi.number()
     .valid(1, 2)
     .default(Joi.ref('kind', { adjust: (kind: string) => (kind === 'source' ? 1 : 2) })),
@@ -142,4 +155,6 @@ export const sessionSchema = Joi.object({
   sections: Joi.array().items(sectionSchema).max(LIMITS.sections).default([]),
   strips: Joi.array().items(stripSchema).max(LIMITS.strips).required(),
   vcas: Joi.array().items(vcaSchema).max(LIMITS.vcas).default([]),
+  monitor: fieldSchemas.session.monitor.default(null),
+  dismissed: fieldSchemas.session.dismissed.default([]),
 });

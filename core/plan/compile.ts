@@ -72,7 +72,8 @@ function edgeGains(
 export function compilePlan(session: Session, options: CompileOptions = {}): Plan {
   const strips = stripMap(session);
   const order = signalOrder(session);
-  const late = latencies(session, options.latencyOf ?? insertLatency);
+  const latencyOf = options.latencyOf ?? insertLatency;
+  const late = latencies(session, latencyOf);
   const audible = audibleStrips(session);
   const wanted = options.capture ?? session.strips.filter((s) => s.kind === 'output').map((s) => s.id);
 
@@ -82,6 +83,8 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   const states: KeptState[] = [];
   const meters: Port[] = [];
   const captures: Capture[] = [];
+  const reductions: Plan['reductions'][number][] = [];
+  const keying = new Set(session.strips.flatMap((s) => s.inserts.flatMap((i) => i.key ?? [])));
 
   const param = (key: string, ...values: readonly number[]) => {
     const index = targets.length;
@@ -170,7 +173,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     }
   };
 
-  const process = (strip: Strip, insert: Insert) => {
+  const process = (strip: Strip, insert: Insert, latency: Samples) => {
     const processor = processorOf(insert.type);
     const values = processor.engineParams(insert.params, session.sampleRate);
     const first = param(`${strip.id}/insert/${insert.id}`, ...values);
@@ -182,6 +185,30 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     emit(strip.channels, first, values.length);
     emitAt(state);
     emit(align(bytes), wet);
+    if (processor.levelDependent) reductions.push({ strip: strip.id, insert: insert.id, offset: state });
+    if (insert.key === null) return emit(0, 0, 0, 0, 0);
+    const key = strips.get(insert.key)!;
+    const delay = latency - late.get(key.id)!.post;
+    const ring = delay > 0 ? delay + BLOCK : 0;
+    const ringAt =
+      ring > 0
+        ? keep(
+            `${strip.id}/insert/${insert.id}/key ${key.id}~${ring}x${key.channels}`,
+            RING_HEADER_BYTES + ring * key.channels * 4,
+          )
+        : 0;
+    emitAt(buffers.get(key.id)!);
+    emit(key.channels, delay);
+    emitAt(ringAt);
+    emit(ring);
+  };
+  const chain = (strip: Strip, place: Insert['place'], from: Samples) => {
+    let latency = from;
+    for (const insert of strip.inserts) {
+      if (insert.place !== place) continue;
+      process(strip, insert, latency);
+      latency += latencyOf(insert, session.sampleRate);
+    }
   };
 
   for (const id of order) {
@@ -189,6 +216,8 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     const buffer = buffers.get(id)!;
     // What leaves a strip: nothing when it is muted, or when something else is soloed.
     const open = strip.mute || !audible.has(id) ? 0 : 1;
+    // A strip that keys a processor goes on keying when something else is soloed.
+    const pass = strip.mute || !(audible.has(id) || keying.has(id)) ? 0 : 1;
 
     const m = inputMatrix(strip);
     if (strip.channels === 2) {
@@ -201,12 +230,12 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       emit(1, param(`${id}/input`, m[0]));
     }
     sends(strip, 'input', open);
-    for (const insert of strip.inserts) if (insert.place === 'pre') process(strip, insert);
+    chain(strip, 'pre', late.get(id)!.input);
     sends(strip, 'pre', open);
     emit(OP.gain);
     emitAt(buffer);
-    emit(strip.channels, param(`${id}/fader`, gainOf(effectiveLevel(session, strip)) * open));
-    for (const insert of strip.inserts) if (insert.place === 'post') process(strip, insert);
+    emit(strip.channels, param(`${id}/fader`, gainOf(effectiveLevel(session, strip)) * pass));
+    chain(strip, 'post', late.get(id)!.pre);
     if (strip.channels === 2) {
       emit(OP.balance);
       emitAt(buffer);
@@ -230,8 +259,8 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     const port = captureBuffers.get(id);
     if (port) {
       const [l, r] = edgeGains(session, strip, port.channels, null);
-      const pass = strip.kind === 'output' ? on : open;
-      mix(`${id}/capture`, strip, port.offset, port.channels, [l * pass, r * pass], 0);
+      const leaves = strip.kind === 'output' ? on : open;
+      mix(`${id}/capture`, strip, port.offset, port.channels, [l * leaves, r * leaves], 0);
       captures.push({ ...port, latency: late.get(id)!.post });
     }
   }
@@ -274,5 +303,6 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       .filter((c): c is Capture => c !== undefined)
       .map(place),
     meters: meters.map(place),
+    reductions: reductions.map(place),
   };
 }

@@ -38,7 +38,10 @@ export const OP = {
   balance: 4,
   /** source, destination, source channels, destination channels, param (left, right), delay frames, ring offset, ring frames */
   mix: 5,
-  /** processor, buffer, channels, first param, params, state offset, state bytes, mix param */
+  /**
+   * processor, buffer, channels, first param, params, state offset, state bytes, mix param,
+   * key buffer (0: none), key channels, key delay frames, key ring offset, key ring frames
+   */
   process: 6,
   /** buffer, channels, meter offset */
   meter: 7,
@@ -52,7 +55,7 @@ export const OP_WORDS = {
   gain: 4,
   balance: 3,
   mix: 9,
-  process: 9,
+  process: 14,
   meter: 4,
 } as const;
 

@@ -38,6 +38,8 @@ export interface Plan {
   /** What the host reads: the outputs, or what a print asked for. */
   readonly captures: readonly Capture[];
   readonly meters: readonly Port[];
+  /** Where the level-dependent inserts tell by how much they turn down, in decibels of the last block: one float. */
+  readonly reductions: readonly { readonly strip: Id; readonly insert: Id; readonly offset: number }[];
 }
 
 /** Whether two plans differ in parameters alone, so that the running one can be steered to the other. */

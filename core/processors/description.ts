@@ -14,6 +14,18 @@ export interface Parameter {
   readonly default: number;
   readonly law: Law;
   readonly step: number;
+  /** Names of the whole-number values of a `choice`. */
+  readonly choices?: readonly string[];
+}
+
+/** What a processor does to the first arrival of a signal, apart from what it adds behind it. */
+export interface Direct {
+  /** Frames by which the processed signal comes later by intent, beyond the latency that is made up for. */
+  readonly delay: Samples;
+  /** Factor; of a level-dependent processor, that below its threshold. */
+  readonly gain: number;
+  /** Whether both sides are folded onto the left one. */
+  readonly folded?: boolean;
 }
 
 /**
@@ -28,10 +40,16 @@ export interface Processor {
   readonly shortName: string;
   readonly parameters: readonly Parameter[];
   readonly takesKey: boolean;
+  /** Whether it does something else to a louder signal than to a soft one. */
+  readonly levelDependent: boolean;
+  /** Whether it adds an effect to a signal that is heard beside it, and so stands fully wet on a return. */
+  readonly ambient: boolean;
   /** The number by which the engine knows it. */
   readonly engineCode: number;
   /** Delay of the processed signal against the dry one, in frames. */
   latency(params: Readonly<Record<string, number>>, sampleRate: number): Samples;
+  /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */
+  direct(params: Readonly<Record<string, number>>, sampleRate: number): Direct | null;
   /** Bytes of state that the engine keeps for it; the engine finds it zeroed. */
   stateBytes(channels: Channels, sampleRate: number): number;
   /** Values for the engine's parameter table, in the order in which the engine reads them. */

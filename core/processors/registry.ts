@@ -1,9 +1,11 @@
 import { Refusal } from '../session/refusal';
 import type { Processor } from './description';
+import { compressor } from './compressor';
+import { delay } from './delay';
 import { reverb } from './reverb';
 
 /** Every processor there is. */
-export const processors: readonly Processor[] = [reverb];
+export const processors: readonly Processor[] = [reverb, compressor, delay];
 
 const byType = new Map(processors.map((p) => [p.type, p]));
 

@@ -65,8 +65,11 @@ export const reverb: Processor = {
   shortName: 'Reverb',
   parameters: [preDelay, decay, damping, size],
   takesKey: false,
+  levelDependent: false,
+  ambient: true,
   engineCode: 1,
   latency: () => 0,
+  direct: () => null,
   stateBytes: (_channels, sampleRate) =>
     64 +
     reverbRing(sampleRate) * 8 * 4 +

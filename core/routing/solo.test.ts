@@ -29,6 +29,15 @@ describe('solo', () => {
     expect(heard(session({ drums: { solo: true } }))).toBe('drums kick main plate snare'));
   it('keeps what feeds a soloed return, by its sends too', () =>
     expect(heard(session({ plate: { solo: true } }))).toBe('kick main plate voice'));
+  it('does not count a send that is off as feeding', () =>
+    expect(
+      heard(
+        session({
+          plate: { solo: true },
+          voice: { sends: [newSend({ id: 'v', to: 'plate', on: false })] },
+        }),
+      ),
+    ).toBe('kick main plate'));
   it('silences a return that is not solo-safe', () =>
     expect(heard(session({ snare: { solo: true }, plate: { soloSafe: false } }))).toBe('drums main snare'));
   it('keeps a solo-safe source', () =>

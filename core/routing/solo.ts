@@ -18,7 +18,8 @@ export function audibleStrips(session: Session): ReadonlySet<Id> {
   const soloed = soloedStrips(session);
   if (soloed.size === 0) return new Set(session.strips.map((s) => s.id));
   const kind = new Map(session.strips.map((s) => [s.id, s.kind]));
-  const signal = (edge: { kind: string }) => edge.kind !== 'key';
+  // What is off passes nothing and feeds nothing.
+  const signal = (edge: { kind: string; on: boolean }) => edge.kind !== 'key' && edge.on;
   const buses = [...soloed].filter((id) => kind.get(id) === 'submix' || kind.get(id) === 'return');
   const audible = new Set<Id>(soloed);
   for (const id of reach(session, soloed, 'downstream', signal)) audible.add(id);

@@ -17,6 +17,7 @@ export const stripDefaults = (kind: StripKind) =>
     solo: false,
     soloSafe: kind === 'return',
     hidden: false,
+    pair: kind === 'output' ? 1 : null,
     inserts: [],
     sends: [],
   }) as const;
@@ -63,4 +64,6 @@ export const newSession = (name: string, sampleRate = 48000): Session => ({
   sections: [],
   strips: [newStrip({ id: 'main', kind: 'output', name: 'Main', out: { to: null, on: true } })],
   vcas: [],
+  monitor: null,
+  dismissed: [],
 });

@@ -52,6 +52,12 @@ export function checkSession(session: Session): void {
         `The output \`${s.id}\` leads to \`${s.out.to}\`: an output leaves the session.`,
         [s.id],
       );
+    if (((s.pair ?? null) !== null) !== (s.kind === 'output'))
+      throw new Refusal(
+        'kind',
+        `\`${s.id}\` is ${s.kind === 'output' ? 'an output and leaves by no channel pair' : `a ${s.kind} and leaves by a channel pair: only outputs do`}.`,
+        [s.id],
+      );
     if (s.kind !== 'output' && s.out.to !== null) takesSignal(s.out.to, 'The out', s.id);
     for (const x of s.sends) {
       claimOwn(x.id, 'send');
@@ -89,6 +95,12 @@ export function checkSession(session: Session): void {
       members.add(m);
     }
   }
+  if (session.monitor !== null && kinds.get(session.monitor) !== 'output')
+    throw new Refusal(
+      'dangling',
+      `The monitored output is \`${session.monitor}\`, and there is no such output.`,
+      [session.monitor],
+    );
   for (const s of session.sections)
     if (s.end <= s.start)
       throw new Refusal('range', `The section \`${s.name || s.id}\` ends before it begins.`, [s.id]);

@@ -37,9 +37,13 @@ export const nameOf = (session: Session, id: Id): string => {
 export const stripsOfKind = (session: Session, kind: Strip['kind']) =>
   session.strips.filter((s) => s.kind === kind);
 
-/** The output that is heard: the first output strip. */
+/** The output that new strips lead to: the first output strip. */
 export const mainOutput = (session: Session): Strip | undefined =>
   session.strips.find((s) => s.kind === 'output');
+
+/** The output that is heard: the one that was chosen, else the first. */
+export const monitoredOutput = (session: Session): Strip | undefined =>
+  session.strips.find((s) => s.kind === 'output' && s.id === session.monitor) ?? mainOutput(session);
 
 /**
  * An id that no strip, VCA, send or insert of the session bears, from a name.

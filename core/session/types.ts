@@ -54,6 +54,8 @@ export interface Strip {
   readonly solo: boolean;
   readonly soloSafe: boolean;
   readonly hidden: boolean;
+  /** First channel of the pair by which an output leaves: 1 is 1–2, 3 is 3–4; null on all other strips. */
+  readonly pair: number | null;
   readonly inserts: readonly Insert[];
   readonly sends: readonly Send[];
   readonly out: Out;
@@ -95,4 +97,8 @@ export interface Session {
   readonly sections: readonly Section[];
   readonly strips: readonly Strip[];
   readonly vcas: readonly Vca[];
+  /** The output that is heard; null is the first one. */
+  readonly monitor: Id | null;
+  /** Keys of findings that the engineer has looked at and let stand. */
+  readonly dismissed: readonly string[];
 }

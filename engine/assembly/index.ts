@@ -5,9 +5,12 @@ import {
   RING_HEADER_BYTES,
 } from './layout';
 import { addScaled, rampStart, rampStep, scale } from './ramp';
+import { compressor } from './compressor';
+import { delay } from './delay';
 import { reverb } from './reverb';
 
 export { reverbStateBytes } from './reverb';
+export { delayStateBytes } from './delay';
 
 /** First byte that plans may use. */
 export function arenaStart(): usize {
@@ -114,6 +117,20 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   const bytes = <usize>channels * BLOCK_BYTES;
   memory.copy(dry, buffer, bytes);
   switch (code) {
+    case 2: {
+      let key = load<i32>(op, 36) == 0 ? buffer : base + load<i32>(op, 36);
+      const keyChannels = load<i32>(op, 36) == 0 ? channels : load<i32>(op, 40);
+      const late = load<i32>(op, 44);
+      if (late > 0) {
+        throughRing(key, keyChannels, late, base + load<i32>(op, 48), load<i32>(op, 52));
+        key = delayed;
+      }
+      compressor(buffer, channels, key, keyChannels, previous + first, current + first, state);
+      break;
+    }
+    case 3:
+      delay(buffer, channels, targets + first, current + first, state, load<i32>(base, H_SAMPLE_RATE));
+      break;
     case 1:
       reverb(buffer, channels, targets + first, current + first, state, load<i32>(base, H_SAMPLE_RATE));
       break;
@@ -195,7 +212,7 @@ export function run(base: usize): void {
       op += 12;
     } else if (code == OP_PROCESS) {
       process(base, op, targets, previous, current);
-      op += 36;
+      op += 56;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;

@@ -2,9 +2,10 @@ import { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import * as first from './migrations/2026-11-001-sessions-and-stems';
 import * as second from './migrations/2026-11-002-profiles-presets-versions';
+import * as third from './migrations/2026-11-003-outputs-and-findings';
 import { defineModels } from './models';
 
-const migrations = [first, second];
+const migrations = [first, second, third];
 
 export function connect(url: string): Sequelize {
   const sequelize = new Sequelize(url, {

@@ -1,6 +1,6 @@
 import { compilePlan } from '../../core/plan/compile';
 import { sameStructure, type Plan } from '../../core/plan/plan';
-import { mainOutput } from '../../core/session/lookup';
+import { monitoredOutput } from '../../core/session/lookup';
 import type { Session } from '../../core/session/types';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';
@@ -122,7 +122,7 @@ export class Player {
 
   private bring() {
     const session = this.session!;
-    const monitor = mainOutput(session);
+    const monitor = monitoredOutput(session);
     const plan = compilePlan(session, { capture: monitor ? [monitor.id] : [] });
     const sources = this.sources(session);
     const same = this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed;

@@ -179,6 +179,11 @@ function step(session: Session, c: Command): Step {
 /** Commands that cannot break a rule of the whole session, so that a drag need not hold it against all of them. */
 const HARMLESS = new Set<Command['type']>(['strip.set', 'vca.set', 'session.set', 'strips.order']);
 
+const harmless = (c: Command) =>
+  HARMLESS.has(c.type) &&
+  !(c.type === 'session.set' && 'monitor' in c.patch) &&
+  !(c.type === 'strip.set' && 'pair' in c.patch);
+
 /**
  * Applies a list of commands as one edit: all of them or none. Rules are held against the result, so that a step in the
  * middle may lead to a strip that a later step adds.
@@ -193,6 +198,6 @@ export function apply(session: Session, commands: readonly Command[]): Applied {
     next = done.session;
     inverse.unshift(done.inverse);
   }
-  if (commands.some((c) => !HARMLESS.has(c.type))) checkSession(next);
+  if (commands.some((c) => !harmless(c))) checkSession(next);
   return { session: next, inverse };
 }

@@ -18,6 +18,7 @@ export type StripPatch = Partial<
     | 'solo'
     | 'soloSafe'
     | 'hidden'
+    | 'pair'
   >
 >;
 export type SendPatch = Partial<Omit<Send, 'id'>>;
@@ -25,7 +26,9 @@ export type InsertPatch = Partial<Pick<Insert, 'place' | 'on' | 'mix' | 'key'>> 
   readonly params?: Readonly<Record<string, number>>;
 };
 export type VcaPatch = Partial<Omit<Vca, 'id' | 'members'>>;
-export type SessionPatch = Partial<Pick<Session, 'name' | 'panLaw'>> & { readonly tempo?: Tempo };
+export type SessionPatch = Partial<Pick<Session, 'name' | 'panLaw' | 'monitor' | 'dismissed'>> & {
+  readonly tempo?: Tempo;
+};
 
 /** Every edit there is. Plain data: it can be logged, sent, replayed and undone. */
 export type Command =

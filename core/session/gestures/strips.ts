@@ -68,6 +68,8 @@ export function removeStrips(session: Session, ids: readonly Id[]): readonly Com
   for (const v of session.vcas)
     if (v.members.some((m) => gone.has(m)))
       commands.push({ type: 'vca.members', id: v.id, members: v.members.filter((m) => !gone.has(m)) });
+  if (session.monitor !== null && gone.has(session.monitor))
+    commands.push({ type: 'session.set', patch: { monitor: null } });
   for (const id of ids) commands.push({ type: 'strip.remove', id: stripOf(session, id).id });
   return commands;
 }

@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest';
+import { delay } from '../core/processors/delay';
+import { newInsert, newSession, newStrip } from '../core/session/defaults';
+import type { Session } from '../core/session/types';
+import { Engine } from './engine';
+import { Bench, engineModule, impulse, noise, peakOf, play } from './testing/run';
+
+const session = (params: Record<string, number>, mix = 1, sampleRate = 48000): Session => {
+  const base = newSession('Delay', sampleRate);
+  return {
+    ...base,
+    strips: [
+      newStrip({
+        id: 'a',
+        kind: 'source',
+        name: 'A',
+        channels: 2,
+        out: { to: 'main', on: true },
+        inserts: [newInsert({ id: 'd', type: 'delay', mix, params })],
+      }),
+      ...base.strips,
+    ],
+  };
+};
+const where = (audio: Float32Array) =>
+  [...audio].flatMap((v, i) => (Math.abs(v) > 1e-6 ? [[i, v] as const] : []));
+
+describe('the delay', () => {
+  it.each([
+    [1, 48000],
+    [120, 48000],
+    [333, 44100],
+    [2000, 96000],
+  ])('of %s ms at %s Hz comes after as many frames, each repeat lower by the feedback', (ms, rate) => {
+    const frames = Math.round((ms / 1000) * rate);
+    const blocks = Math.ceil((frames * 3 + 200) / 128);
+    const x = impulse(blocks * 128);
+    const [l, r] = play(session({ time: ms, feedback: 50 }, 1, rate), { a: [x, x] }, blocks).main!;
+    expect(where(l!).slice(0, 3)).toEqual([
+      [frames, 1],
+      [2 * frames, 0.5],
+      [3 * frames, 0.25],
+    ]);
+    expect(r).toEqual(l);
+  });
+
+  it('stands at a beat: 60/bpm seconds a quarter note', () => {
+    const bpm = 96;
+    const ms = 60000 / bpm;
+    const x = impulse(48000);
+    const out = play(session({ time: ms }), { a: [x, x] }, 375).main![0]!;
+    expect(where(out)[0]![0]).toBe(Math.round((60 / bpm) * 48000));
+  });
+
+  it('in ping-pong begins on the left and changes sides', () => {
+    const x = impulse(48000);
+    const [l, r] = play(
+      session({ time: 100, feedback: 50, pingPong: 1 }),
+      { a: [x, new Float32Array(48000)] },
+      375,
+    ).main!;
+    expect(where(l!).slice(0, 2)).toEqual([
+      [4800, 0.5],
+      [14400, 0.125],
+    ]);
+    expect(where(r!).slice(0, 1)).toEqual([[9600, 0.25]]);
+  });
+
+  it('darkens and thins what it feeds back, and leaves the first repeat alone', () => {
+    const x = impulse(48000);
+    const energy = (params: Record<string, number>) => {
+      const out = play(session({ time: 100, feedback: 90, ...params }), { a: [x, x] }, 375).main![0]!;
+      expect(out[4800]).toBe(1);
+      return out.subarray(9000, 14000).reduce((s, v) => s + v * v, 0);
+    };
+    const open = energy({});
+    expect(energy({ highCut: 1000 })).toBeLessThan(open * 0.3);
+    expect(energy({ lowCut: 2000 })).toBeLessThan(open * 0.95);
+  });
+
+  it('mixes with the dry signal', () => {
+    const x = impulse(12800);
+    expect(where(play(session({ time: 100 }, 0.25), { a: [x, x] }, 100).main![0]!)).toEqual([
+      [0, 0.75],
+      [4800, 0.25],
+    ]);
+  });
+
+  it('asks for as many bytes as the engine needs', () => {
+    const engine = new Engine(engineModule);
+    for (const rate of [8000, 44100, 48000, 96000, 192000])
+      expect(delay.stateBytes(2, rate)).toBe(engine.delayStateBytes(rate));
+  });
+
+  it('stays finite and dies away after noise, full-scale square, denormals and jumps of every parameter', () => {
+    const frames = 128 * 200;
+    const x = noise(frames, 3);
+    for (let i = 0; i < frames; i++)
+      if (i % 3000 > 1500) x[i] = i % 2000 > 1000 ? 1 : i % 500 > 250 ? -1 : 1e-39;
+    const bench = new Bench(session({}), { a: [x, x] });
+    const settings: Record<string, number>[] = [
+      { time: 2000, feedback: 95 },
+      { time: 1, feedback: 95 },
+      { pingPong: 1, feedback: 95, time: 7 },
+      { lowCut: 2000, highCut: 200, feedback: 95 },
+      { feedback: 0, time: 50 },
+    ];
+    for (const params of settings) {
+      bench.change(session(params));
+      for (const side of bench.run(40).main!) {
+        expect(side.every(Number.isFinite)).toBe(true);
+        expect(peakOf(side)).toBeLessThan(30);
+      }
+    }
+    bench.change(session({ feedback: 10, time: 20 }));
+    bench.run(3000);
+    expect(peakOf(bench.run(10).main![0]!)).toBe(0);
+    expect(bench.engine.faults).toBe(0);
+  });
+});
