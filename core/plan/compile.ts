@@ -1,7 +1,8 @@
 import { effectiveLevel } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
+import { edgeGains, pannedChannels } from '../levels/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
-import { balance, panMono } from '../levels/pan';
+import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
 import { insertLatency, latencies, type LatencyOf } from '../routing/latency';
 import { signalOrder } from '../routing/order';
@@ -26,42 +27,6 @@ const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 const RMS_SECONDS = 0.3;
 
 const align = (n: number) => Math.ceil(n / 16) * 16;
-
-/** Channels of a strip's signal after its pan: a mono strip becomes stereo on its way into a stereo destination. */
-export function pannedChannels(session: Session, strip: Strip): Channels {
-  if (strip.channels === 2 || strip.out.to === null) return strip.channels;
-  return stripMap(session).get(strip.out.to)?.channels ?? 2;
-}
-
-/**
- * Gains of a strip's signal into a destination: [left, right] for a stereo destination or source, [gain, gain] mono to mono.
- * The strip's own pan stands in it only for a mono strip's signal after the pan; a stereo strip's is applied in its chain.
- */
-function edgeGains(
-  session: Session,
-  strip: Strip,
-  to: Channels,
-  send: Send | null,
-): readonly [number, number] {
-  const level = send ? gainOf(send.levelDb) : 1;
-  if (strip.channels === 1) {
-    if (to === 1) return [level, level];
-    if (send === null) {
-      const [l, r] = panMono(strip.pan, session.panLaw);
-      return [l, r];
-    }
-    if (send.tap === 'post') {
-      const [l, r] = panMono(strip.pan, session.panLaw);
-      const [bl, br] = balance(send.pan);
-      return [level * l * bl, level * r * br];
-    }
-    const [l, r] = panMono(send.pan, session.panLaw);
-    return [level * l, level * r];
-  }
-  const [bl, br] = send ? balance(send.pan) : [1, 1];
-  const fold = to === 1 ? 0.5 : 1;
-  return [level * bl * fold, level * br * fold];
-}
 
 /**
  * Turns the document into the engine's plan. Order inside a strip: stem or summed inputs, trim, polarity, swap, width,
@@ -159,7 +124,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     for (const send of strip.sends) {
       if (send.tap !== tap) continue;
       const to = strips.get(send.to)!;
-      const [l, r] = edgeGains(session, strip, to.channels, send);
+      const [l, r] = edgeGains(session.panLaw, strip, to.channels, send);
       const on = send.on ? open : 0;
       const delay = late.get(send.to)!.input - late.get(strip.id)![tap];
       mix(
@@ -252,13 +217,13 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     const on = strip.out.on ? open : 0;
     if (strip.out.to !== null) {
       const to = strips.get(strip.out.to)!;
-      const [l, r] = edgeGains(session, strip, to.channels, null);
+      const [l, r] = edgeGains(session.panLaw, strip, to.channels, null);
       const delay = late.get(to.id)!.input - late.get(id)!.post;
       mix(`${id}/out/${to.id}`, strip, buffers.get(to.id)!, to.channels, [l * on, r * on], delay);
     }
     const port = captureBuffers.get(id);
     if (port) {
-      const [l, r] = edgeGains(session, strip, port.channels, null);
+      const [l, r] = edgeGains(session.panLaw, strip, port.channels, null);
       const leaves = strip.kind === 'output' ? on : open;
       mix(`${id}/capture`, strip, port.offset, port.channels, [l * leaves, r * leaves], 0);
       captures.push({ ...port, latency: late.get(id)!.post });

@@ -1,0 +1,148 @@
+import { effectiveLevel } from '../groups/vca';
+import { gainOf } from '../levels/decibels';
+import { edgeGains } from '../levels/edgeGains';
+import { inputMatrix } from '../levels/inputMatrix';
+import { balance } from '../levels/pan';
+import { processorOf } from '../processors/registry';
+import type { Channels, Insert, PanLaw, Send, Session, Strip } from '../session/types';
+import type { Gain, Samples } from '../session/units';
+
+/** A copy of the signal that comes after a delay; a mono signal stands in `left` alone. */
+export interface Arrival {
+  /** Frames of intended delay; latency that the engine makes up for is not part of it. */
+  readonly delay: Samples;
+  readonly left: Gain;
+  readonly right: Gain;
+}
+
+/**
+ * What has become of a test signal of gain 1 on every channel: its direct copies, which add coherently, and what
+ * processors have spread in time, such as a reverb's tail, whose power alone is known.
+ */
+export interface Signal {
+  readonly channels: Channels;
+  readonly direct: readonly Arrival[];
+  /** Amplitudes whose squares are the spread powers, a processor that spreads counted as gain 1. */
+  readonly spread: { readonly left: Gain; readonly right: Gain };
+}
+
+/** More copies than this are not told apart: the weakest are dropped. */
+const MOST_ARRIVALS = 32;
+
+export const testSignal = (channels: Channels): Signal => ({
+  channels,
+  direct: [{ delay: 0, left: 1, right: channels === 2 ? 1 : 0 }],
+  spread: { left: 0, right: 0 },
+});
+export const silence = (channels: Channels): Signal => ({
+  channels,
+  direct: [],
+  spread: { left: 0, right: 0 },
+});
+
+/** Adds copies of the same delay, and drops those that are nothing. */
+export function merge(arrivals: readonly Arrival[]): readonly Arrival[] {
+  if (arrivals.length < 2)
+    return arrivals.length === 1 && arrivals[0]!.left === 0 && arrivals[0]!.right === 0 ? [] : arrivals;
+  const at = new Map<Samples, Arrival>();
+  for (const a of arrivals) {
+    const known = at.get(a.delay);
+    at.set(a.delay, known ? { delay: a.delay, left: known.left + a.left, right: known.right + a.right } : a);
+  }
+  const list = [...at.values()].filter((a) => a.left !== 0 || a.right !== 0);
+  const size = (a: Arrival) => Math.abs(a.left) + Math.abs(a.right);
+  return list.length <= MOST_ARRIVALS
+    ? list.sort((a, b) => a.delay - b.delay)
+    : list
+        .sort((a, b) => size(b) - size(a))
+        .slice(0, MOST_ARRIVALS)
+        .sort((a, b) => a.delay - b.delay);
+}
+
+export const add = (a: Signal, b: Signal): Signal => ({
+  channels: a.channels,
+  direct: merge([...a.direct, ...b.direct]),
+  spread: {
+    left: Math.hypot(a.spread.left, b.spread.left),
+    right: Math.hypot(a.spread.right, b.spread.right),
+  },
+});
+
+/** Amplitude of both kinds together, by power, on each side. */
+export function powerOf(s: Signal): { readonly left: Gain; readonly right: Gain } {
+  let left = s.spread.left ** 2;
+  let right = s.spread.right ** 2;
+  for (const a of s.direct) {
+    left += a.left ** 2;
+    right += a.right ** 2;
+  }
+  return { left: Math.sqrt(left), right: Math.sqrt(right) };
+}
+
+/** @param m [ll, rl, lr, rr] */
+function through(
+  s: Signal,
+  m: readonly [number, number, number, number],
+  channels: Channels = s.channels,
+): Signal {
+  const [ll, rl, lr, rr] = m;
+  return {
+    channels,
+    direct: merge(
+      s.direct.map((a) => ({
+        delay: a.delay,
+        left: ll * a.left + rl * a.right,
+        right: lr * a.left + rr * a.right,
+      })),
+    ),
+    spread: {
+      left: Math.hypot(ll * s.spread.left, rl * s.spread.right),
+      right: Math.hypot(lr * s.spread.left, rr * s.spread.right),
+    },
+  };
+}
+const scaled = (s: Signal, g: Gain): Signal => through(s, [g, 0, 0, s.channels === 2 ? g : 0]);
+
+/** Trim, polarity, swap and width. */
+export function throughInput(strip: Strip, s: Signal): Signal {
+  const m = inputMatrix(strip);
+  return strip.channels === 1 ? scaled(s, m[0]) : through(s, m);
+}
+
+/** A processor with its mix: of what it spreads in time the power alone goes on. */
+export function throughInsert(insert: Insert, s: Signal, sampleRate: number): Signal {
+  if (!insert.on || insert.mix === 0) return s;
+  const direct = processorOf(insert.type).direct(insert.params, sampleRate);
+  const dry = scaled(s, 1 - insert.mix);
+  if (direct === null) {
+    const all = powerOf(s);
+    return {
+      ...dry,
+      spread: {
+        left: Math.hypot(dry.spread.left, insert.mix * all.left),
+        right: Math.hypot(dry.spread.right, insert.mix * all.right),
+      },
+    };
+  }
+  const g = insert.mix * direct.gain;
+  const wet = direct.folded && s.channels === 2 ? through(s, [g / 2, g / 2, 0, 0]) : scaled(s, g);
+  return add(dry, { ...wet, direct: wet.direct.map((a) => ({ ...a, delay: a.delay + direct.delay })) });
+}
+
+/** The strip's fader with its VCAs. Its mute is not part of it. */
+export const throughFader = (session: Session, strip: Strip, s: Signal): Signal =>
+  scaled(s, gainOf(effectiveLevel(session, strip)));
+
+/** The balance of a stereo strip; a mono strip is panned on its way into a stereo one. */
+export function throughBalance(strip: Strip, s: Signal): Signal {
+  if (strip.channels === 1) return s;
+  const [l, r] = balance(strip.pan);
+  return through(s, [l, 0, 0, r]);
+}
+
+/** An out (send null) or a send into a strip of so many channels. */
+export function throughEdge(law: PanLaw, strip: Strip, to: Channels, send: Send | null, s: Signal): Signal {
+  const [l, r] = edgeGains(law, strip, to, send);
+  if (strip.channels === 1) return through(s, [l, 0, to === 2 ? r : 0, 0], to);
+  return to === 2 ? through(s, [l, 0, 0, r], 2) : through(s, [l, r, 0, 0], 1);
+}
