@@ -133,6 +133,13 @@ export const compressor: Processor = {
   parameters: [threshold, ratio, knee, attack, release, makeUp, detection, link, keyLowCut, keyHighCut],
   takesKey: true,
   levelDependent: true,
+  reductionAt: (level, params) =>
+    level -
+    compressedLevel(level, {
+      threshold: valueOf(threshold, params),
+      ratio: valueOf(ratio, params),
+      knee: valueOf(knee, params),
+    }),
   ambient: false,
   engineCode: 2,
   latency: () => 0,

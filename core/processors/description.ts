@@ -42,6 +42,8 @@ export interface Processor {
   readonly takesKey: boolean;
   /** Whether it does something else to a louder signal than to a soft one. */
   readonly levelDependent: boolean;
+  /** Of a level-dependent processor: how far it turns a steady signal of this level down, in positive decibels. */
+  reductionAt?(level: number, params: Readonly<Record<string, number>>): number;
   /** Whether it adds an effect to a signal that is heard beside it, and so stands fully wet on a return. */
   readonly ambient: boolean;
   /** The number by which the engine knows it. */

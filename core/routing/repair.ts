@@ -1,0 +1,7 @@
+import type { Command } from '../session/commands/types';
+
+/** A step that mends something, as a label and the edit that does it. */
+export interface Repair {
+  readonly label: string;
+  readonly commands: readonly Command[];
+}
