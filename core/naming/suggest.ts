@@ -61,3 +61,7 @@ export function suggest(fileName: string): Suggestion {
   const family = familyOf(name);
   return { name, family: family.name, colour: family.colour };
 }
+
+/** Whether a strip is there to key processors, not to be heard: by its family, or by its name where it has none. */
+export const isTrigger = (strip: { readonly family: string; readonly name: string }): boolean =>
+  strip.family === 'Triggers' || (strip.family === '' && familyOf(strip.name).name === 'Triggers');
