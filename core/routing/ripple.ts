@@ -88,6 +88,8 @@ const sum = (a: number, b: number, clash: number) => {
 /** One way after another. */
 function then(a: Way, b: Way): Way {
   if (!a || !b) return null;
+  if (a === SAME) return b;
+  if (b === SAME) return a;
   const was = a.was && b.was;
   const is = a.is && b.is;
   if (!was && !is) return null;
@@ -99,7 +101,7 @@ function then(a: Way, b: Way): Way {
 /** Two ways beside each other. */
 function or(a: Way, b: Way): Way {
   if (!a) return b;
-  if (!b) return a;
+  if (!b || a === b) return a;
   return {
     was: a.was || b.was,
     is: a.is || b.is,
@@ -248,6 +250,7 @@ export function ripple(before: Session, after: Session): Ripple {
         down.get(edge.to) ?? null,
       );
     const sources: { strip: Id; change: Change }[] = [];
+    const shifts: Balance[] = [];
     let unchanged = 0;
     for (let i = order.length - 1; i >= 0; i--) {
       const id = order[i]!;
@@ -265,7 +268,7 @@ export function ripple(before: Session, after: Session): Ripple {
       }
       down.set(id, all);
       if (strip.kind === 'source' && all) {
-        if (differs(all)) sources.unshift({ strip: id, change: changeOf(all) });
+        if (differs(all)) sources.push({ strip: id, change: changeOf(all) });
         else unchanged++;
       }
       // Nothing that comes in, nothing that is in balance.
@@ -278,10 +281,12 @@ export function ripple(before: Session, after: Session): Ripple {
         };
         // Ranges of one and the same cause say nothing of a shift: both may stand anywhere in them.
         if (differs(change) && !(change.within && change.low <= 0 && change.high >= 0 && sameRange(way, dry)))
-          balances.unshift({ strip: id, through, output: output.id, change });
+          shifts.push({ strip: id, through, output: output.id, change });
       }
     }
-    outputs.push({ output: output.id, sources, unchanged });
+    // Strips were met against the signal's direction.
+    balances.push(...shifts.reverse());
+    outputs.push({ output: output.id, sources: sources.reverse(), unchanged });
   }
   return { driven, balances, outputs };
 }

@@ -15,6 +15,17 @@ export const soloedStrips = (session: Session): ReadonlySet<Id> =>
  * leaves it, so a solo-safe strip passes only what audible strips feed it.
  */
 export function audibleStrips(session: Session): ReadonlySet<Id> {
+  const known = cache.get(session);
+  if (known) return known;
+  const audible = audibleOf(session);
+  cache.set(session, audible);
+  return audible;
+}
+const cache = new WeakMap<Session, ReadonlySet<Id>>();
+
+function audibleOf(session: Session): ReadonlySet<Id> {
+  if (!session.strips.some((s) => s.solo) && !session.vcas.some((v) => v.solo))
+    return new Set(session.strips.map((s) => s.id));
   const soloed = soloedStrips(session);
   if (soloed.size === 0) return new Set(session.strips.map((s) => s.id));
   const kind = new Map(session.strips.map((s) => [s.id, s.kind]));

@@ -18,6 +18,10 @@ interface Copy {
 }
 type Copies = readonly Copy[];
 
+/** A copy 18 dB weaker changes the level by about a decibel. */
+const FAINT = 10 ** (-18 / 20);
+/** Copies closer than this are heard as a colour, not as an echo; common practice, no published source. */
+const FUSED_SECONDS = 0.03;
 /** Copies of other delays beyond these many are left out. */
 const MOST = 6;
 
@@ -138,6 +142,7 @@ function meetingsOf(c: Context): readonly Meeting[] {
   const found: Meeting[] = [];
   const { leaving } = signalGraph(c.session);
   const order = signalOrder(c.session);
+  const most = FUSED_SECONDS * c.session.sampleRate;
   const taps = new Map<Id, Record<Tap, Copies>>();
   const tapsOf = (s: Strip) => {
     let t = taps.get(s.id);
@@ -166,7 +171,10 @@ function meetingsOf(c: Context): readonly Meeting[] {
         for (let b = a + 1; b < ways.length; b++)
           for (const x of ways[a]!.copies)
             for (const y of ways[b]!.copies) {
-              const first = size(x) >= size(y);
+              if (Math.abs(x.delay - y.delay) > most) continue;
+              const [sx, sy] = [size(x), size(y)];
+              if (Math.min(sx, sy) < FAINT * Math.max(sx, sy)) continue;
+              const first = sx >= sy;
               found.push({
                 strip,
                 output,
@@ -179,11 +187,6 @@ function meetingsOf(c: Context): readonly Meeting[] {
   meetings.set(c, found);
   return found;
 }
-
-/** A copy this much weaker changes the level by less than a decibel. */
-const FAINT_DB = -18;
-/** Copies closer than this are heard as a colour, not as an echo; common practice, no published source. */
-const FUSED_SECONDS = 0.03;
 
 const way = (c: Context, e: Edge) =>
   e.kind === 'out' ? 'its out' : `its send to ${named(c.strips.get(e.to)!)}`;
@@ -208,7 +211,6 @@ export const doubled: Rule = {
       const { strong, weak } = m;
       if (strong.copy.delay !== weak.copy.delay) continue;
       const below = db(size(weak.copy) / size(strong.copy));
-      if (below < FAINT_DB) continue;
       const key = `${m.strip.id} ${m.output.id} ${[strong.edge.id, weak.edge.id].sort().join(' ')}`;
       if (told.has(key)) continue;
       told.add(key);
@@ -245,9 +247,8 @@ export const comb: Rule = {
     for (const m of meetingsOf(c)) {
       const { strong, weak } = m;
       const apart = Math.abs(strong.copy.delay - weak.copy.delay) / c.session.sampleRate;
-      if (apart === 0 || apart > FUSED_SECONDS) continue;
+      if (apart === 0) continue;
       const g = size(weak.copy) / size(strong.copy);
-      if (db(g) < FAINT_DB) continue;
       const key = `${m.strip.id} ${m.output.id} ${[strong.edge.id, weak.edge.id].sort().join(' ')}`;
       if (told.has(key)) continue;
       told.add(key);

@@ -33,7 +33,7 @@ export const rules: readonly Rule[] = [
 ];
 export const ruleTitle = (id: string): string => rules.find((r) => r.id === id)?.title ?? id;
 
-function contextOf(session: Session, peaks: Peaks | null): Context {
+export function contextOf(session: Session, peaks: Peaks | null): Context {
   const { entering } = signalGraph(session);
   const reachesOutput = new Set(session.strips.filter((s) => s.kind === 'output').map((s) => s.id));
   const todo = [...reachesOutput];

@@ -43,7 +43,7 @@ export const unusedKey: Rule = {
   title: 'A key that no one uses',
   *find({ session, reachesOutput, keys }) {
     for (const s of session.strips)
-      if (s.kind === 'source' && isTrigger(s) && !reachesOutput.has(s.id) && !keys.has(s.id) && !s.hidden)
+      if (s.kind === 'source' && !reachesOutput.has(s.id) && !keys.has(s.id) && !s.hidden && isTrigger(s))
         yield {
           key: s.id,
           severity: 'note',

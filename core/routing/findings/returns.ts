@@ -1,3 +1,4 @@
+import { holdersOf } from '../../groups/vca';
 import { processorOf } from '../../processors/registry';
 import type { Command } from '../../session/commands/types';
 import { signalGraph } from '../graph';
@@ -84,10 +85,21 @@ export const deadReturn: Rule = {
               label: `Unmute ${named(s)}`,
               commands: [{ type: 'strip.set', id: s.id, patch: { mute: false } }],
             }
-          : s.faderDb === null
+          : effective(s) === null
             ? {
-                label: `Set ${named(s)} to 0 dB`,
-                commands: [{ type: 'strip.set', id: s.id, patch: { faderDb: 0 } }],
+                label: `Bring ${named(s)} back up`,
+                commands: [
+                  ...(s.faderDb === null
+                    ? [{ type: 'strip.set', id: s.id, patch: { faderDb: 0 } } as const]
+                    : []),
+                  ...holdersOf(session, s.id)
+                    .filter((v) => v.mute || v.faderDb === null)
+                    .map((v): Command => ({
+                      type: 'vca.set',
+                      id: v.id,
+                      patch: { mute: false, ...(v.faderDb === null ? { faderDb: 0 } : {}) },
+                    })),
+                ],
               }
             : { label: sends.length === 1 ? 'Switch the send off' : 'Switch the sends off', commands: off },
       };

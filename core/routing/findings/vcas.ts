@@ -1,6 +1,6 @@
 import { heldBy } from '../../groups/vca';
 import { reach } from '../graph';
-import { vcaEffect } from '../vcaEffect';
+import { betterMembers, drivenBy } from '../vcaEffect';
 import { listed, named, type Rule } from './finding';
 
 const signal = (e: { readonly kind: string; readonly on: boolean }) => e.kind !== 'key' && e.on;
@@ -65,9 +65,10 @@ export const drivesProcessors: Rule = {
   *find({ session, strips }) {
     for (const v of session.vcas) {
       if (v.members.length === 0) continue;
-      const effect = vcaEffect(session, v.id);
-      if (effect.ripple.driven.length === 0) continue;
-      const first = effect.ripple.driven.map((d) => d.strip);
+      const held = heldBy(session, v.id).map((s) => s.id);
+      const driven = drivenBy(session, v.id, new Set(held));
+      if (driven.length === 0) continue;
+      const first = driven.map((d) => d.strip);
       yield {
         key: v.id,
         severity: 'risk',
@@ -75,7 +76,7 @@ export const drivesProcessors: Rule = {
         what: `Moving ${named(v)} drives ${listed([...new Set(first)].map((id) => `what is on ${named(strips.get(id)!)}`))} differently.`,
         why: 'A few decibels at the end of a mix change the sound of the compression, not the level alone.',
         where: [v.id, ...first],
-        repair: effect.better,
+        repair: betterMembers(session, v.id),
       };
     }
   },
