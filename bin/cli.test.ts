@@ -114,6 +114,102 @@ describe('zonula print', () => {
   });
 });
 
+describe('zonula trace', () => {
+  it('gives paths with stage gains in decibels, and the total left and right', async () => {
+    const { code, out } = await run(['trace', pack, '--from', 'tone', '--to', 'main']);
+    expect(code).toBe(0);
+    const found = JSON.parse(out);
+    expect(found).toMatchObject({ sampleRate: 48000, from: 'tone', to: 'main', count: 1, rightDb: null });
+    // Panned hard left under the -3 law the left side gets all of it.
+    expect(found.leftDb).toBeCloseTo(-6, 9);
+    expect(found.paths[0].strips).toEqual(['tone', 'bus', 'main']);
+    expect(found.paths[0].stages.map((g: { kind: string }) => g.kind)).toEqual([
+      'fader',
+      'out',
+      'fader',
+      'out',
+      'fader',
+    ]);
+    // What the print of the same package gives is what the trace says.
+    await run(['print', pack, '--out', join(folder, 'traced'), '--what', 'strips']);
+    const level = async (file: string) => {
+      const wav = new WaveFile(await readFile(join(folder, 'traced', `${file}.wav`)));
+      const [left] = wav.getSamples(false, Float32Array) as unknown as [Float32Array];
+      return Math.sqrt(left.slice(1000, 9000).reduce((s, v) => s + v * v, 0) / 8000);
+    };
+    expect(20 * Math.log10((await level('main')) / 0.35355)).toBeCloseTo(found.leftDb, 1);
+  });
+  it.each<[string[], number, RegExp]>([
+    [['--from', 'tone'], 2, /--from STRIP --to STRIP/],
+    [['--from', 'ghost', '--to', 'main'], 1, /no strip `ghost`/],
+  ])('%j ends with code %s', async (args, expected, text) => {
+    const { code, err } = await run(['trace', pack, ...args]);
+    expect([code, err]).toEqual([expected, expect.stringMatching(text)]);
+  });
+});
+
+describe('zonula check', () => {
+  const write = async (name: string, change: (s: Session) => Session) => {
+    const at = join(folder, name);
+    await mkdir(join(at, 'stems'), { recursive: true });
+    await writeFile(join(at, 'session.json'), JSON.stringify(change(session)));
+    await writeFile(join(at, 'stems/tone.wav'), toneFile(9600));
+    await writeFile(join(at, 'stems/slow.wav'), toneFile(9600));
+    return at;
+  };
+  const lines = (out: string) =>
+    out
+      .trim()
+      .split('\n')
+      .filter(Boolean)
+      .map(
+        (l) => JSON.parse(l) as { rule: string; sure: string; key: string; where: string[]; what: string },
+      );
+  const louder = (s: Session): Session => ({
+    ...s,
+    strips: s.strips.map((t) =>
+      t.id === 'bus' ? { ...t, faderDb: 12 } : t.id === 'slow' ? { ...t, solo: true } : t,
+    ),
+  });
+
+  it('says nothing and ends with 0 where nothing is wrong', async () =>
+    expect(await run(['check', pack])).toMatchObject({ code: 0, out: '' }));
+  it('gives a JSON line a finding and ends with 3; clipping is measured', async () => {
+    const at = await write('wrong', louder);
+    const { code, out } = await run(['check', at]);
+    expect(code).toBe(3);
+    expect(lines(out).map((l) => [l.rule, l.sure])).toEqual([
+      ['clipping', 'measured'],
+      ['solo-left', 'certain'],
+    ]);
+    // 0.5 at +12 dB is 1.99: 6.0 dB above full scale, first on the bus.
+    expect(lines(out)[0]!.what).toContain('6.0 dB above full scale; Bus is the first');
+    expect(lines((await run(['check', at, '--audio', 'no'])).out).map((l) => l.rule)).toEqual(['solo-left']);
+  });
+  it('leaves out what was dismissed', async () => {
+    const at = await write('let', (s) => ({ ...louder(s), dismissed: ['solo-left', 'clipping main'] }));
+    expect(await run(['check', at])).toMatchObject({ code: 0, out: '' });
+  });
+  it('tells a loop by its names, though such a session cannot be opened', async () => {
+    const at = await write('loop', (s) => ({
+      ...s,
+      strips: [
+        ...s.strips.filter((t) => t.id !== 'bus'),
+        newStrip({ id: 'bus', kind: 'submix', name: 'Bus', out: { to: 'other', on: true } }),
+        newStrip({ id: 'other', kind: 'submix', name: 'Other', out: { to: 'bus', on: true } }),
+      ],
+    }));
+    const { code, out } = await run(['check', at]);
+    expect(code).toBe(3);
+    expect(lines(out)).toMatchObject([{ rule: 'loop', where: ['bus', 'other'] }]);
+    expect(lines(out)[0]!.what).toContain('bus → other → bus');
+  });
+  it('ends with 1 for what is no package, and with 2 for an answer that it does not know', async () => {
+    expect((await run(['check', '/no/such'])).code).toBe(1);
+    expect((await run(['check', pack, '--audio', 'loud'])).code).toBe(2);
+  });
+});
+
 describe('zonula import and export', () => {
   it('bring a package into the database and out again, and it prints the same samples', async () => {
     const env = { DATABASE_URL: server.url };

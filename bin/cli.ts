@@ -7,6 +7,10 @@ import { parseArgs } from 'node:util';
 import { floatBytes, floatWavHeader } from '../core/formats/wav';
 import { Refusal } from '../core/session/refusal';
 import type { Session } from '../core/session/types';
+import { findings } from '../core/routing/findings/findings';
+import type { Peaks } from '../core/routing/findings/finding';
+import { trace } from '../core/routing/trace';
+import { measure } from '../engine/measure';
 import { print } from '../engine/print';
 import { openPackage } from '../server/package/readPackage';
 import { FileStems } from '../server/package/stemFiles';
@@ -17,6 +21,9 @@ const USAGE = `Zonula, on the command line.
   zonula start                        start the application
   zonula print PACKAGE --out DIR [--what outputs|submixes|strips] [--seconds N]
                                       print a session package to WAV files, one a strip
+  zonula trace PACKAGE --from STRIP --to STRIP
+                                      every path between two strips with gain, delay and level at each stage, as JSON
+  zonula check PACKAGE [--audio no]   what is wrong with the routing, as JSON lines; ends with 3 when there is anything
   zonula export SESSION --out FILE    write a session of the running application as a package
   zonula import PACKAGE               bring a package into the running application
 
@@ -25,7 +32,7 @@ PACKAGE is a folder with session.json, or a .zonula file. SESSION is a name or a
 
 class Usage extends Error {}
 
-/** @returns the exit code: 0 done, 1 an error, 2 a command that is not understood */
+/** @returns the exit code: 0 done, 1 an error, 2 a command that is not understood, 3 findings */
 export async function main(args: readonly string[]): Promise<number> {
   try {
     const [command, ...rest] = args;
@@ -33,6 +40,11 @@ export async function main(args: readonly string[]): Promise<number> {
       case 'print':
         await printCommand(rest);
         return 0;
+      case 'trace':
+        await traceCommand(rest);
+        return 0;
+      case 'check':
+        return await checkCommand(rest);
       case 'export':
         await exportCommand(rest);
         return 0;
@@ -139,6 +151,61 @@ async function printCommand(args: readonly string[]) {
         `${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`,
       );
     }
+  } finally {
+    await stems?.close();
+    await pack.close();
+  }
+}
+
+async function traceCommand(args: readonly string[]) {
+  const { name, values } = parse(args, { from: { type: 'string' }, to: { type: 'string' } }, 'package');
+  if (!values.from || !values.to) throw new Usage('Say between which strips: --from STRIP --to STRIP.');
+  const pack = await openPackage(name);
+  try {
+    const { session } = pack;
+    const found = trace(session, values.from, values.to);
+    process.stdout.write(`${JSON.stringify({ sampleRate: session.sampleRate, ...found }, null, 2)}\n`);
+  } finally {
+    await pack.close();
+  }
+}
+
+async function checkCommand(args: readonly string[]): Promise<number> {
+  const { name, values } = parse(args, { audio: { type: 'string' } }, 'package');
+  if (values.audio !== undefined && !['yes', 'no'].includes(values.audio))
+    throw new Usage('--audio is yes or no.');
+  const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+  let pack;
+  try {
+    pack = await openPackage(name);
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.rule !== 'cycle') throw error;
+    // A loop keeps a session from being opened at all: it is told as a finding like the others.
+    say({
+      key: 'loop',
+      rule: 'loop',
+      severity: 'fault',
+      sure: 'certain',
+      what: error.message,
+      why: 'A signal that feeds itself has no order in which it can be computed.',
+      where: error.things,
+      repair: null,
+    });
+    return 3;
+  }
+  let stems: FileStems | null = null;
+  try {
+    const { session } = pack;
+    let peaks: Peaks | null = null;
+    if (values.audio !== 'no' && session.strips.some((s) => s.stem !== null)) {
+      stems = await FileStems.open(pack);
+      const module = new WebAssembly.Module(await engineBinary());
+      const read = await measure({ session, start: 0, frames: stems.longest, stems, module, levels: false });
+      peaks = new Map(read.strips.map((s) => [s.strip, s.peak]));
+    }
+    const found = findings(session, peaks).filter((f) => !session.dismissed.includes(f.key));
+    for (const f of found) say(f);
+    return found.length ? 3 : 0;
   } finally {
     await stems?.close();
     await pack.close();
