@@ -141,6 +141,7 @@ export const demoSession = (): Session => ({
       id: 'slap',
       kind: 'return',
       name: 'Slap',
+      soloSafe: false,
       family: 'Returns',
       colour: '#6fb3cf',
       faderDb: -9,
@@ -165,6 +166,12 @@ export const demoSession = (): Session => ({
   monitor: null,
   dismissed: [],
   vcas: [
+    newVca({
+      id: 'vca-rhythm',
+      name: 'Rhythm',
+      colour: colourOf('Percussion'),
+      members: ['skin', 'rim', 'stomp', 'shaker', 'claps-l', 'claps-r'],
+    }),
     newVca({
       id: 'vca-choir',
       name: 'Choir',

@@ -159,10 +159,10 @@ for (const theme of ['night', 'day'] as const)
     await pick(page, 'bass-di');
     await cell(page, 'plate', 'pre:0').click();
     expect(await wcag(page)).toEqual([]);
-    await page.keyboard.press('2');
+    await page.keyboard.press('3');
     await expect(page.getByRole('slider', { name: 'Fader 1' })).toBeVisible();
     expect(await wcag(page)).toEqual([]);
-    await page.keyboard.press('3');
+    await page.keyboard.press('5');
     await expect(page.getByRole('heading', { name: 'Print' })).toBeVisible();
     expect(await wcag(page)).toEqual([]);
   });

@@ -1,5 +1,5 @@
 import { compilePlan } from '../core/plan/compile';
-import { BLOCK } from '../core/plan/layout';
+import { BLOCK, METER_FLOATS } from '../core/plan/layout';
 import type { Capture } from '../core/plan/plan';
 import { stripMap } from '../core/session/lookup';
 import type { Session, Strip } from '../core/session/types';
@@ -28,6 +28,8 @@ export interface PrintRequest {
   readonly stems: StemReader;
   readonly module: WebAssembly.Module;
   readonly signal?: AbortSignal;
+  /** Told at the end: the highest sample of every strip after its fader, inserts and pan. */
+  readonly peaks?: (peaks: ReadonlyMap<Id, number>) => void;
 }
 
 /** Frames that are read and handed on at once. */
@@ -75,6 +77,16 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
     }
     yield pieces;
   }
+  request.peaks?.(
+    new Map(
+      plan.meters.map((m, i) => {
+        const meter = engine.meter(i);
+        let peak = 0;
+        for (let c = 0; c < m.channels; c++) peak = Math.max(peak, meter[c * METER_FLOATS + 2]!);
+        return [m.strip, peak];
+      }),
+    ),
+  );
 }
 
 /** Brings a stem's channels to those of its strip. @param planar the stem's own channels */

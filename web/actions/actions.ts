@@ -9,6 +9,7 @@ import { holdByVca } from '../../core/session/gestures/vcas';
 import { stripOf } from '../../core/session/lookup';
 import type { Tap } from '../../core/session/types';
 import type { MenuItem, OpenMenu } from '../components/menu';
+import { useAnswers } from '../stores/answers';
 import { useNotices } from '../stores/notices';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
@@ -21,7 +22,7 @@ export interface Action {
   readonly id: string;
   readonly title: string;
   readonly keys: string;
-  readonly group: 'Transport' | 'Edit' | 'Strips' | 'Surface' | 'View';
+  readonly group: 'Transport' | 'Edit' | 'Strips' | 'Answers' | 'Surface' | 'View';
   readonly enabled?: () => boolean;
   readonly run: () => void;
 }
@@ -34,6 +35,7 @@ export const useActions = defineStore('actions', () => {
   const transport = useTransport();
   const notices = useNotices();
   const surface = useSurface();
+  const answers = useAnswers();
   const router = useRouter();
   const palette = ref(false);
   const shortcuts = ref(false);
@@ -77,6 +79,15 @@ export const useActions = defineStore('actions', () => {
   function reveal(id: string) {
     pick.only(id);
     pick.focus = { strip: id, row: 'cap' };
+  }
+  /** Opens an answer about the picked strip beside the Sheet. */
+  function ask(panel: 'trace' | 'ripple') {
+    if (!pick.picked.length && pick.focus) pick.only(pick.focus.strip);
+    settings.inspector = true;
+    const again = answers.panel === panel;
+    answers.panel = again ? 'strip' : panel;
+    if (router.currentRoute.value.name !== 'sheet' && router.currentRoute.value.name !== 'flow')
+      void router.push({ name: 'sheet' });
   }
   function toggle(flag: 'mute' | 'solo' | 'hidden' | 'soloSafe', label: string) {
     const ids = targets();
@@ -322,6 +333,30 @@ export const useActions = defineStore('actions', () => {
       enabled: some,
       run: removePicked,
     },
+    {
+      id: 'trace',
+      title: 'Trace the picked strip to the output',
+      keys: 'T',
+      group: 'Answers',
+      enabled: some,
+      run: () => ask('trace'),
+    },
+    {
+      id: 'silent',
+      title: 'Why is the picked strip silent?',
+      keys: 'Shift+T',
+      group: 'Answers',
+      enabled: some,
+      run: () => ask('trace'),
+    },
+    {
+      id: 'ripple',
+      title: 'What else changes when the picked strip moves',
+      keys: 'W',
+      group: 'Answers',
+      enabled: some,
+      run: () => ask('ripple'),
+    },
     { id: 'all', title: 'Pick all strips', keys: 'Ctrl+A', group: 'Strips', run: () => pick.all() },
     { id: 'nopick', title: 'Pick none', keys: 'Escape', group: 'Strips', run: () => pick.none() },
     {
@@ -424,14 +459,21 @@ export const useActions = defineStore('actions', () => {
     {
       id: 'surface',
       title: 'Go to the Surface',
-      keys: '2',
+      keys: '3',
       group: 'View',
       run: () => void router.push({ name: 'surface' }),
     },
     {
+      id: 'findings',
+      title: 'Go to Findings',
+      keys: '4',
+      group: 'View',
+      run: () => void router.push({ name: 'findings' }),
+    },
+    {
       id: 'print',
       title: 'Go to Print',
-      keys: '3',
+      keys: '5',
       group: 'View',
       run: () => void router.push({ name: 'print' }),
     },
@@ -474,6 +516,7 @@ export const useActions = defineStore('actions', () => {
     gatherPicked,
     returnPicked,
     vcaPicked,
+    ask,
     removePicked,
     showHidden,
     reveal,

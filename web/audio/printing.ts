@@ -77,7 +77,10 @@ export async function printStrips(
   });
 }
 
-/** Peaks of a strip over the session, each of `step` frames, given as they are computed. */
+/**
+ * Peaks of a strip over the session, each of `step` frames, given as they are computed.
+ * @returns the highest sample of every strip
+ */
 export async function stripOverview(
   session: Session,
   stems: Readonly<Record<string, StemFacts>>,
@@ -86,15 +89,18 @@ export async function stripOverview(
   step: number,
   give: (peaks: readonly number[]) => void,
   signal: AbortSignal,
-): Promise<void> {
+): Promise<ReadonlyMap<string, number>> {
   const all: number[] = [];
+  let strips: ReadonlyMap<string, number> = new Map();
   await work(
     { session, stems, strips: [strip], frames, give: { peaksOf: step } },
     (m) => {
+      if (m.type === 'stripPeaks') strips = m.peaks;
       if (m.type !== 'peaks') return;
       all.push(...m.peaks);
       give(all);
     },
     signal,
   );
+  return strips;
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { reach } from '../../../core/routing/graph';
 import { processorOf } from '../../../core/processors/registry';
 import { valueOf, type Parameter } from '../../../core/processors/description';
 import type { Command, InsertPatch } from '../../../core/session/commands/types';
@@ -20,7 +21,23 @@ const param = (p: Parameter, value: number) => patch({ params: { ...props.insert
 const label = (what: string) => `${what} of ${processor.value.name}, ${props.strip.name || props.strip.id}`;
 const gesture = computed(() => `insert ${props.insert.id}`);
 const decimals = (p: Parameter) => Math.max(0, -Math.floor(Math.log10(p.step)));
-const text = (p: Parameter) => `${valueOf(p, props.insert.params).toFixed(decimals(p))} ${p.unit}`;
+const UNITS: Partial<Record<Parameter['unit'], string>> = { ratio: ': 1', choice: '' };
+const text = (p: Parameter) => {
+  const value = valueOf(p, props.insert.params);
+  return p.choices
+    ? p.choices[Math.round(value)]!
+    : `${value.toFixed(decimals(p))} ${UNITS[p.unit] ?? p.unit}`;
+};
+const sliders = computed(() => processor.value.parameters.filter((p) => !p.choices));
+const choices = computed(() => processor.value.parameters.filter((p) => p.choices));
+/** Strips that may key it: all but itself and what it feeds. */
+const keys = computed(() => {
+  const fed = reach(session.shown!, [props.strip.id], 'downstream');
+  return session.shown!.strips.filter(
+    (s) => s.id !== props.strip.id && s.kind !== 'output' && !fed.has(s.id),
+  );
+});
+
 const read = (t: string) => {
   const n = Number(t.replace(',', '.').replace(/[^\d.+-]/g, ''));
   return t.trim() === '' || Number.isNaN(n) ? undefined : n;
@@ -54,8 +71,31 @@ function remove() {
         Move {{ insert.place === 'pre' ? 'after' : 'before' }} the fader
       </button>
     </div>
+    <label v-if="processor.takesKey" class="choice"
+      ><span>Key</span>
+      <select
+        class="field"
+        :value="insert.key ?? ''"
+        @change="
+          session.commit(label('key'), patch({ key: ($event.target as HTMLSelectElement).value || null }))
+        "
+      >
+        <option value="">its own signal</option>
+        <option v-for="k in keys" :key="k.id" :value="k.id">{{ k.name || k.id }}</option>
+      </select></label
+    >
+    <label v-for="p in choices" :key="p.id" class="choice"
+      ><span>{{ p.name }}</span>
+      <select
+        class="field"
+        :value="Math.round(valueOf(p, insert.params))"
+        @change="session.commit(label(p.name), param(p, Number(($event.target as HTMLSelectElement).value)))"
+      >
+        <option v-for="(c, i) in p.choices" :key="c" :value="i">{{ c }}</option>
+      </select></label
+    >
     <ParameterSlider
-      v-for="p in processor.parameters"
+      v-for="p in sliders"
       :key="p.id"
       :label="p.name"
       :value="valueOf(p, insert.params)"
@@ -85,7 +125,7 @@ function remove() {
       @settle="session.settle(`${gesture} mix`, label('mix'), patch({ mix: $event / 100 }))"
       @typed="session.commit(label('mix'), patch({ mix: ($event ?? 100) / 100 }))"
     />
-    <p v-if="strip.kind === 'return' && insert.mix < 1" class="caution">
+    <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution">
       On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
     </p>
     <button class="plain danger" @click="remove">Remove this insert</button>
@@ -112,6 +152,13 @@ header .plain {
   gap: 6px;
   margin: 6px 0;
   font-size: 13px;
+}
+.choice {
+  display: grid;
+  grid-template-columns: 92px 1fr;
+  align-items: center;
+  font-size: 13px;
+  margin: 3px 0;
 }
 .caution {
   color: var(--caution);

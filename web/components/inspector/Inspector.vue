@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed } from 'vue';
 import { effectiveLevel, holdersOf } from '../../../core/groups/vca';
 import { levelSpoken, levelText, readLevel } from '../../../core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP } from '../../../core/levels/faderLaw';
@@ -11,23 +11,28 @@ import { NEW_SEND_DB } from '../../../core/session/gestures/returns';
 import { nameOf } from '../../../core/session/lookup';
 import type { Send } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
+import { useAnswers, type Panel } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
 import InsertEditor from './InsertEditor.vue';
+import RipplePanel from './RipplePanel.vue';
 import SessionPanel from './SessionPanel.vue';
+import TracePanel from './TracePanel.vue';
 
 const emit = defineEmits<{ addStems: [] }>();
 const session = useSession();
 const pick = usePick();
 const actions = useActions();
+const answers = useAnswers();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const doc = computed(() => session.shown!);
-const about = ref<'strip' | 'session'>('strip');
-watch(
-  () => [pick.shown, pick.insert],
-  () => (about.value = 'strip'),
-);
+const TABS: readonly (readonly [Panel, string])[] = [
+  ['strip', 'Strip'],
+  ['trace', 'Trace'],
+  ['ripple', 'Ripple'],
+  ['session', 'Session'],
+];
 const insert = computed(() =>
   pick.insert && pick.insert.strip === strip.value?.id
     ? strip.value.inserts.find((i) => i.id === pick.insert!.id)
@@ -92,14 +97,20 @@ const readDb = (t: string) => readLevel(t);
 <template>
   <aside class="inspector" aria-label="Inspector">
     <div class="tabs" role="tablist" aria-label="What the inspector shows">
-      <button class="plain" role="tab" :aria-selected="about === 'strip'" @click="about = 'strip'">
-        Strip
-      </button>
-      <button class="plain" role="tab" :aria-selected="about === 'session'" @click="about = 'session'">
-        Session
+      <button
+        v-for="[tab, title] in TABS"
+        :key="tab"
+        class="plain"
+        role="tab"
+        :aria-selected="answers.panel === tab"
+        @click="answers.panel = tab"
+      >
+        {{ title }}
       </button>
     </div>
-    <SessionPanel v-if="about === 'session'" @add-stems="emit('addStems')" />
+    <SessionPanel v-if="answers.panel === 'session'" @add-stems="emit('addStems')" />
+    <TracePanel v-else-if="answers.panel === 'trace'" />
+    <RipplePanel v-else-if="answers.panel === 'ripple'" />
     <template v-else-if="strip">
       <header>
         <input

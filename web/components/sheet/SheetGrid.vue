@@ -10,6 +10,7 @@ import { cellValue, readCell, setCell } from '../../../core/session/gestures/cel
 import { nameOf, stripOf } from '../../../core/session/lookup';
 import type { Strip } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
+import { useAnswers } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { COLUMN_PIXELS, useSettings } from '../../stores/settings';
@@ -35,6 +36,7 @@ const pick = usePick();
 const settings = useSettings();
 const transport = useTransport();
 const actions = useActions();
+const answers = useAnswers();
 
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
@@ -474,6 +476,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
                 :out-name="outName(p.strip)"
                 :edited-insert="edited(p.strip.id)"
+                :lit="answers.lit.get(p.strip.id) ?? null"
               />
             </div>
           </div>
@@ -518,6 +521,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
                 :out-name="outName(p.strip)"
                 :edited-insert="edited(p.strip.id)"
+                :lit="answers.lit.get(p.strip.id) ?? null"
               />
             </div>
           </div>

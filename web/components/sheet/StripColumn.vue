@@ -29,6 +29,8 @@ const props = defineProps<{
   focus: string | null;
   outName: string;
   editedInsert: string | null;
+  /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */
+  lit: string | null;
 }>();
 
 const names = new Map(processors.map((p) => [p.type, p.shortName]));
@@ -43,6 +45,7 @@ const gap = (row: Row) => {
   const now = top(props.effective, row);
   return { top: Math.min(own, now), height: Math.abs(own - now) };
 };
+const litRows = computed(() => new Set(props.lit?.split(' ') ?? []));
 const name = computed(() => props.strip.name || props.strip.id);
 /** Characters that fit across the column. */
 const characters = computed(() => Math.max(4, Math.floor((props.width - 4) / 6.6)));
@@ -90,7 +93,7 @@ function spoken(row: Row): string {
 <template>
   <div
     class="column"
-    :class="[strip.kind, { picked, silent: !audible || strip.mute }]"
+    :class="[strip.kind, { picked, silent: !audible || strip.mute, traced: lit !== null }]"
     :style="{ left: `${x}px`, width: `${width}px`, '--family': strip.colour }"
     role="row"
     :aria-label="name"
@@ -101,7 +104,7 @@ function spoken(row: Row): string {
       :id="`cell-${strip.id}-${row.key}`"
       :key="row.key"
       class="cell"
-      :class="[row.kind, { focus: focus === row.key }]"
+      :class="[row.kind, { focus: focus === row.key, lit: litRows.has(row.key) }]"
       :style="{ top: `${row.y}px`, height: `${row.height}px` }"
       :role="row.kind === 'band' ? undefined : 'gridcell'"
       :aria-label="row.kind === 'band' ? undefined : spoken(row)"
@@ -233,6 +236,19 @@ function spoken(row: Row): string {
   outline: 2px solid var(--signal);
   outline-offset: -2px;
   z-index: 2;
+}
+.traced::after {
+  content: '';
+  position: absolute;
+  inset: 0;
+  border: solid var(--signal);
+  border-width: 0 1px;
+  opacity: 0.7;
+  pointer-events: none;
+}
+.cell.lit {
+  background: color-mix(in srgb, var(--signal) 22%, transparent);
+  box-shadow: inset 0 -2px 0 var(--signal);
 }
 .dot {
   color: var(--ink-soft);

@@ -10,6 +10,7 @@ import { setMembers } from '../../../core/session/gestures/vcas';
 import { freshId, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Strip, Tap } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
+import { useAnswers } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
@@ -22,6 +23,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
   const pick = usePick();
   const settings = useSettings();
   const actions = useActions();
+  const answers = useAnswers();
   const doc = () => session.shown!;
 
   function openInsert(strip: string, row: Row, at: { clientX: number; clientY: number }) {
@@ -45,7 +47,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
               id: freshId(d, `${id}-${p.type}`, taken),
               type: p.type,
               place: row.place ?? 'pre',
-              mix: stripOf(d, id).kind === 'return' ? 1 : 0.3,
+              mix: p.ambient && stripOf(d, id).kind !== 'return' ? 0.3 : 1,
             });
             taken.add(made.id);
             return {
@@ -183,7 +185,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
     if (row.kind === 'cap') {
       return actions.openMenu(
         actions.named('', group).trim(),
-        ['rename', 'gather', 'return', 'vca', 'soloSafe', 'hide', 'remove'].map((id) => {
+        ['rename', 'trace', 'ripple', 'gather', 'return', 'vca', 'soloSafe', 'hide', 'remove'].map((id) => {
           const a = actions.byId.get(id)!;
           return {
             label: a.title,
@@ -205,6 +207,13 @@ export function useCellMenus(renameVca: (id: string) => void) {
       `VCA ${vca.name}`,
       [
         { label: 'Rename', run: () => renameVca(id) },
+        {
+          label: 'What does it change?',
+          run: () => {
+            settings.inspector = true;
+            answers.askVca(id);
+          },
+        },
         {
           label: 'Mute',
           checked: vca.mute,

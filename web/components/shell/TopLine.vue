@@ -2,12 +2,14 @@
 import { computed } from 'vue';
 import { useActions } from '../../actions/actions';
 import { keyShown } from '../../actions/keys';
+import { useFindings } from '../../findings/useFindings';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
 
 const session = useSession();
 const settings = useSettings();
 const actions = useActions();
+const findings = useFindings();
 const saved = computed(() => {
   if (session.syncState === 'away')
     return {
@@ -27,6 +29,12 @@ const saved = computed(() => {
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'sheet' }" exact-active-class="at">Sheet</RouterLink>
       <RouterLink :to="{ name: 'surface' }" exact-active-class="at">Surface</RouterLink>
+      <RouterLink :to="{ name: 'findings' }" exact-active-class="at"
+        >Findings
+        <span v-if="findings.open.length" class="count mono" :class="findings.open[0]!.severity">{{
+          findings.open.length
+        }}</span></RouterLink
+      >
       <RouterLink :to="{ name: 'print' }" exact-active-class="at">Print</RouterLink>
     </nav>
     <span class="space" />
@@ -117,6 +125,19 @@ nav a:hover {
 nav a.at {
   color: var(--ink);
   border-bottom-color: var(--signal);
+}
+.count {
+  margin-left: 6px;
+  padding: 0 5px;
+  font-size: 11px;
+  border: 1px solid var(--rule);
+  color: var(--ink);
+}
+.count.fault {
+  border-color: var(--alert);
+}
+.count.risk {
+  border-color: var(--caution);
 }
 .space {
   flex: 1;

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useDebounceFn, useElementSize, useRafFn } from '@vueuse/core';
-import { computed, nextTick, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import { useElementSize, useRafFn } from '@vueuse/core';
+import { computed, nextTick, ref, watch } from 'vue';
 import { decibelsOf } from '../../../core/levels/decibels';
 import { travelOf } from '../../../core/levels/faderLaw';
-import { mainOutput } from '../../../core/session/lookup';
+import { monitoredOutput } from '../../../core/session/lookup';
 import { barText, clockText } from '../../../core/session/time';
-import { stripOverview } from '../../audio/printing';
+import { OVERVIEW_PEAKS_PER_SECOND, useOverview } from '../../stores/overview';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
@@ -21,58 +21,8 @@ const { width, height } = useElementSize(ribbon);
 const doc = computed(() => session.document!);
 const share = (seconds: number) => (transport.length > 0 ? (seconds / transport.length) * 100 : 0);
 
-// — overview of the main output, printed in the background when the session has been left alone for a moment —
-const PEAKS_PER_SECOND = 50;
-const overview = shallowRef<readonly number[]>([]);
-let running: AbortController | null = null;
-let whole = false;
-const stale = ref(true);
-const compute = useDebounceFn(async () => {
-  const document = session.document;
-  const main = document && mainOutput(document);
-  running?.abort();
-  if (!document || !main || transport.length === 0) return;
-  // While it plays, the machine is left to the engine.
-  if (transport.rolling) {
-    stale.value = true;
-    return;
-  }
-  const mine = (running = new AbortController());
-  stale.value = true;
-  try {
-    const frames = Math.round(transport.length * document.sampleRate);
-    await stripOverview(
-      document,
-      session.stems,
-      main.id,
-      frames,
-      Math.round(document.sampleRate / PEAKS_PER_SECOND),
-      (peaks) => {
-        // The old picture stays until the new one is whole; a first one is shown as it grows.
-        if (!whole || peaks.length >= transport.length * PEAKS_PER_SECOND - 1) overview.value = [...peaks];
-      },
-      mine.signal,
-    );
-    stale.value = false;
-    whole = true;
-  } catch {
-    // It is a picture: the next edit tries again.
-  }
-}, 1200);
-watch(
-  () => [session.document, session.stems],
-  () => void compute(),
-  { immediate: true },
-);
-watch(
-  () => transport.rolling,
-  (rolling) => {
-    if (rolling) {
-      if (stale.value) running?.abort();
-    } else if (stale.value) void compute();
-  },
-);
-onBeforeUnmount(() => running?.abort());
+const overviewStore = useOverview();
+const overview = computed(() => overviewStore.overview);
 
 function colour(name: string) {
   return getComputedStyle(ribbon.value!).getPropertyValue(name).trim();
@@ -88,7 +38,7 @@ watch(
     el.height = Math.max(1, Math.round(height.value * scale));
     const g = el.getContext('2d')!;
     g.fillStyle = colour('--signal-deep');
-    const total = transport.length * PEAKS_PER_SECOND;
+    const total = transport.length * OVERVIEW_PEAKS_PER_SECOND;
     const step = 3 * scale;
     for (let x = 0; x < el.width; x += step) {
       const from = Math.floor((x / el.width) * total);
@@ -158,7 +108,7 @@ let heldAt = 0;
 useRafFn(({ timestamp }) => {
   const el = meter.value;
   const player = transport.player;
-  const main = session.document && mainOutput(session.document);
+  const main = session.document && monitoredOutput(session.document);
   if (!el || !main) return;
   const scale = devicePixelRatio;
   const w = Math.round(el.clientWidth * scale);

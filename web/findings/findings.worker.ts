@@ -1,0 +1,17 @@
+/// <reference lib="webworker" />
+import { findings } from '../../core/routing/findings/findings';
+import type { Finding } from '../../core/routing/findings/finding';
+import type { Session } from '../../core/session/types';
+
+export interface FindingsJob {
+  readonly id: number;
+  readonly session: Session;
+  readonly peaks: ReadonlyMap<string, number> | null;
+}
+export interface FindingsAnswer {
+  readonly id: number;
+  readonly found: readonly Finding[];
+}
+
+self.onmessage = ({ data }: MessageEvent<FindingsJob>) =>
+  self.postMessage({ id: data.id, found: findings(data.session, data.peaks) } satisfies FindingsAnswer);

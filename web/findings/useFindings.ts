@@ -1,0 +1,67 @@
+import { useDebounceFn } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { dismiss } from '../../core/routing/findings/findings';
+import type { Finding } from '../../core/routing/findings/finding';
+import { useOverview } from '../stores/overview';
+import { useSession } from '../stores/session';
+import type { FindingsAnswer, FindingsJob } from './findings.worker';
+import FindingsWorker from './findings.worker?worker';
+
+/** Time that a session has to rest before it is looked at anew. */
+const REST_MS = 150;
+
+/** What is wrong with the routing, recomputed in a worker as the session changes. */
+export const useFindings = defineStore('findings', () => {
+  const session = useSession();
+  const overview = useOverview();
+  const all = shallowRef<readonly Finding[]>([]);
+  /** Whether an answer for the session as it is now is still on its way. */
+  const busy = ref(false);
+  let worker: Worker | null = null;
+  let asked = 0;
+
+  const ask = useDebounceFn(() => {
+    if (!session.document) return;
+    if (!worker) {
+      worker = new FindingsWorker();
+      worker.onmessage = ({ data }: MessageEvent<FindingsAnswer>) => {
+        if (data.id !== asked) return;
+        all.value = data.found;
+        busy.value = false;
+      };
+    }
+    worker.postMessage({
+      id: ++asked,
+      session: session.document,
+      peaks: overview.stale ? null : overview.peaks,
+    } satisfies FindingsJob);
+  }, REST_MS);
+
+  watch(
+    () => [session.document, overview.peaks, overview.stale] as const,
+    ([document]) => {
+      if (!document) {
+        all.value = [];
+        asked++;
+        return;
+      }
+      busy.value = true;
+      void ask();
+    },
+    { immediate: true },
+  );
+
+  const dismissed = computed(() => new Set(session.document?.dismissed ?? []));
+  const open = computed(() => all.value.filter((f) => !dismissed.value.has(f.key)));
+  const closed = computed(() => all.value.filter((f) => dismissed.value.has(f.key)));
+
+  const letStand = (f: Finding, stand = true) =>
+    session.change(`${stand ? 'let stand' : 'look again at'}: ${f.what}`.slice(0, 180), (d) =>
+      dismiss(d, f.key, stand),
+    );
+  const mend = (f: Finding) =>
+    f.repair !== null && session.commit(f.repair.label.slice(0, 180), f.repair.commands);
+
+  return { all, open, closed, busy, letStand, mend };
+});

@@ -1,0 +1,160 @@
+import { defineStore } from 'pinia';
+import { computed, ref, watch } from 'vue';
+import { holdersOf } from '../../core/groups/vca';
+import type { Move } from '../../core/routing/ripple';
+import { commandsOf, ripple } from '../../core/routing/ripple';
+import { trace } from '../../core/routing/trace';
+import { vcaEffect } from '../../core/routing/vcaEffect';
+import { whySilent } from '../../core/routing/whySilent';
+import { apply } from '../../core/session/commands/apply';
+import { monitoredOutput, stripMap } from '../../core/session/lookup';
+import { usePick } from './pick';
+import { useSession } from './session';
+
+export type Panel = 'strip' | 'trace' | 'ripple' | 'session';
+
+/** What a column of the Sheet shows of a trace: cells by row key, `in` when the path enters there. */
+export type Lit = ReadonlyMap<string, string>;
+
+/** The answers about the picked strip: where its signal goes, why it is silent, what else changes when it moves. */
+export const useAnswers = defineStore('answers', () => {
+  const session = useSession();
+  const pick = usePick();
+  const panel = ref<Panel>('strip');
+  watch(
+    () => pick.insert,
+    (insert) => {
+      if (insert) panel.value = 'strip';
+    },
+  );
+
+  // — Trace —
+  /** The output that is traced to; null is the one that is heard. */
+  const goal = ref<string | null>(null);
+  /** The path that is looked at by itself. */
+  const chosen = ref<number | null>(null);
+  const outputs = computed(() => session.shown?.strips.filter((s) => s.kind === 'output') ?? []);
+  const to = computed(() => {
+    const doc = session.shown;
+    if (!doc) return null;
+    return (outputs.value.find((s) => s.id === goal.value) ?? monitoredOutput(doc))?.id ?? null;
+  });
+  const from = computed(() => (pick.shown && session.strip(pick.shown) ? pick.shown : null));
+  const tracing = computed(() => panel.value === 'trace' && from.value !== null && to.value !== null);
+  const traced = computed(() =>
+    tracing.value && session.shown ? trace(session.shown, from.value!, to.value!) : null,
+  );
+  watch([from, to], () => (chosen.value = null));
+  const paths = computed(() => {
+    const all = traced.value?.paths ?? [];
+    return chosen.value === null ? all : all.slice(chosen.value, chosen.value + 1);
+  });
+  /** Rows of each strip that the traced signal passes; a space between keys. */
+  const lit = computed<Lit>(() => {
+    const cells = new Map<string, Set<string>>();
+    const doc = session.shown;
+    if (!doc || !traced.value) return new Map();
+    const strips = stripMap(doc);
+    for (const p of paths.value)
+      p.strips.forEach((id, i) => {
+        let rows = cells.get(id);
+        if (!rows) cells.set(id, (rows = new Set(['cap'])));
+        const edge = p.edges[i];
+        if (edge === undefined) return;
+        const send = strips.get(id)!.sends.find((x) => x.id === edge);
+        rows.add(send ? `send:${send.to}` : 'out');
+        if (!send || send.tap === 'post') rows.add('level');
+      });
+    return new Map([...cells].map(([id, rows]) => [id, [...rows].join(' ')]));
+  });
+  const silence = computed(() =>
+    tracing.value && session.shown ? whySilent(session.shown, from.value!) : null,
+  );
+
+  // — Ripple —
+  const by = ref(-3);
+  const kind = ref('fader');
+  const vca = ref<string | null>(null);
+  watch(from, () => {
+    kind.value = 'fader';
+    vca.value = null;
+  });
+  const holders = computed(() => (session.shown && from.value ? holdersOf(session.shown, from.value) : []));
+  /** What can be moved: a key, and how it is named. */
+  const moves = computed(() => {
+    const doc = session.shown;
+    if (!doc) return [];
+    const list: { key: string; name: string }[] = [];
+    const s = from.value ? session.strip(from.value) : undefined;
+    if (s) {
+      list.push({ key: 'fader', name: 'its level' }, { key: 'trim', name: 'its trim' });
+      for (const x of s.sends)
+        list.push({ key: `send:${x.id}`, name: `its send to ${stripMap(doc).get(x.to)?.name || x.to}` });
+      list.push({ key: 'mute', name: s.mute ? 'its mute, off' : 'its mute, on' });
+    }
+    for (const v of doc.vcas) {
+      list.push({ key: `vca:${v.id}`, name: `VCA ${v.name || v.id}` });
+    }
+    return list;
+  });
+  const move = computed<Move | null>(() => {
+    const doc = session.shown;
+    if (!doc) return null;
+    const key = vca.value ? `vca:${vca.value}` : kind.value;
+    if (key.startsWith('vca:')) {
+      const id = key.slice(4);
+      return doc.vcas.some((v) => v.id === id) ? { kind: 'vca', vca: id, by: by.value } : null;
+    }
+    const strip = from.value;
+    if (!strip || !session.strip(strip)) return null;
+    if (key === 'mute') return { kind: 'mute', strip };
+    if (key.startsWith('send:')) {
+      const send = key.slice(5);
+      return session.strip(strip)!.sends.some((x) => x.id === send)
+        ? { kind: 'send', strip, send, by: by.value }
+        : null;
+    }
+    return { kind: key === 'trim' ? 'trim' : 'fader', strip, by: by.value };
+  });
+  const commands = computed(() =>
+    session.shown && move.value ? commandsOf(session.shown, move.value) : null,
+  );
+  const after = computed(() =>
+    session.shown && commands.value ? apply(session.shown, commands.value).session : null,
+  );
+  const rippled = computed(() =>
+    panel.value === 'ripple' && session.shown && after.value ? ripple(session.shown, after.value) : null,
+  );
+  const effect = computed(() =>
+    panel.value === 'ripple' && session.shown && move.value?.kind === 'vca'
+      ? vcaEffect(session.shown, move.value.vca)
+      : null,
+  );
+  function askVca(id: string) {
+    vca.value = id;
+    panel.value = 'ripple';
+  }
+
+  return {
+    panel,
+    goal,
+    chosen,
+    outputs,
+    to,
+    from,
+    traced,
+    lit,
+    silence,
+    by,
+    kind,
+    vca,
+    holders,
+    moves,
+    move,
+    commands,
+    after,
+    rippled,
+    effect,
+    askVca,
+  };
+});
