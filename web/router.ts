@@ -12,6 +12,7 @@ export const router = createRouter({
       children: [
         { path: '', name: 'sheet', component: () => import('./views/SheetView.vue') },
         { path: 'surface', name: 'surface', component: () => import('./views/SurfaceView.vue') },
+        { path: 'flow', name: 'flow', component: () => import('./views/FlowView.vue') },
         { path: 'findings', name: 'findings', component: () => import('./views/FindingsView.vue') },
         { path: 'print', name: 'print', component: () => import('./views/PrintView.vue') },
       ],

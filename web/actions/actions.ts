@@ -457,6 +457,13 @@ export const useActions = defineStore('actions', () => {
       run: () => void router.push({ name: 'sheet' }),
     },
     {
+      id: 'flow',
+      title: 'Go to the Flow',
+      keys: '2',
+      group: 'View',
+      run: () => void router.push({ name: 'flow' }),
+    },
+    {
       id: 'surface',
       title: 'Go to the Surface',
       keys: '3',

@@ -4,6 +4,9 @@ import { keyShown } from '../../actions/keys';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 
+withDefaults(defineProps<{ hint?: string }>(), {
+  hint: 'Click names to pick strips: Shift for a range, Ctrl one by one, or drag across. Drag a cell up or down to change it, along its row to paint it.',
+});
 const pick = usePick();
 const session = useSession();
 const actions = useActions();
@@ -47,8 +50,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       <button class="plain" aria-label="Pick none" @click="pick.none">✕</button>
     </div>
     <div v-else class="hint soft">
-      Click names to pick strips: Shift for a range, Ctrl one by one, or drag across. Drag a cell up or down
-      to change it, along its row to paint it.
+      {{ hint }}
     </div>
   </div>
 </template>

@@ -8,6 +8,7 @@ import { shorten } from '../../../core/surface/shortNames';
 import { processors } from '../../../core/processors/registry';
 import type { Insert, Send, Strip } from '../../../core/session/types';
 import type { Decibels } from '../../../core/session/units';
+import KindShape from '../KindShape.vue';
 import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
 
 /** Where a VCA's rail runs over this strip: `knot` it is held, `via` held through another VCA, `line` passed by. */
@@ -117,12 +118,7 @@ function spoken(row: Row): string {
       </template>
 
       <template v-else-if="row.kind === 'cap'">
-        <svg class="shape" viewBox="0 0 44 10" preserveAspectRatio="none" aria-hidden="true">
-          <rect v-if="strip.kind === 'source'" x="0" y="2" width="44" height="5" />
-          <path v-else-if="strip.kind === 'submix'" d="M0 1h44l-14 8h-16z" />
-          <rect v-else-if="strip.kind === 'return'" x="1" y="2" width="42" height="6" rx="3" class="loop" />
-          <path v-else d="M0 1h44v3h-44zM0 6h44v3h-44z" />
-        </svg>
+        <KindShape :kind="strip.kind" class="kind" />
         <span class="name" :title="name"
           ><span v-for="(line, l) in nameLines" :key="l">{{ line }}</span></span
         >
@@ -280,17 +276,8 @@ function spoken(row: Row): string {
   padding: 2px 2px 0;
   cursor: pointer;
 }
-.shape {
+.kind {
   width: calc(100% - 4px);
-  height: 9px;
-  flex: none;
-  fill: var(--family);
-}
-.shape .loop {
-  fill: none;
-  stroke: var(--family);
-  stroke-width: 2;
-  vector-effect: non-scaling-stroke;
 }
 .name {
   display: flex;

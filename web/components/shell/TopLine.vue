@@ -28,6 +28,7 @@ const saved = computed(() => {
     <b class="session" :title="session.document?.name">{{ session.document?.name }}</b>
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'sheet' }" exact-active-class="at">Sheet</RouterLink>
+      <RouterLink :to="{ name: 'flow' }" exact-active-class="at">Flow</RouterLink>
       <RouterLink :to="{ name: 'surface' }" exact-active-class="at">Surface</RouterLink>
       <RouterLink :to="{ name: 'findings' }" exact-active-class="at"
         >Findings
@@ -70,7 +71,7 @@ const saved = computed(() => {
       ?
     </button>
     <button
-      v-if="$route.name === 'sheet'"
+      v-if="$route.name === 'sheet' || $route.name === 'flow'"
       class="plain"
       :aria-pressed="settings.inspector"
       aria-label="Inspector"

@@ -1,0 +1,47 @@
+import ELK, { type ELK as Elk, type ElkNode } from 'elkjs/lib/elk-api';
+import elkWorker from 'elkjs/lib/elk-worker.min.js?url';
+import type { FlowGraph, FlowNode } from './flowModel';
+
+export const NODE_WIDTH = 148;
+export const NODE_HEIGHT = 34;
+
+let elk: Elk | null = null;
+
+export interface Placed {
+  readonly x: number;
+  readonly y: number;
+}
+
+const layerOf = (kind: FlowNode['kind']): Record<string, string> => {
+  if (kind === 'source' || kind === 'family') return { 'elk.layered.layering.layerConstraint': 'FIRST' };
+  return kind === 'output' ? { 'elk.layered.layering.layerConstraint': 'LAST' } : {};
+};
+
+/** Places the nodes from left to right by stage, in a worker, so that the page goes on. */
+export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Placed>> {
+  elk ??= new ELK({ workerFactory: () => new Worker(elkWorker) });
+  const root: ElkNode = {
+    id: 'session',
+    layoutOptions: {
+      'elk.algorithm': 'layered',
+      'elk.direction': 'RIGHT',
+      'elk.spacing.nodeNode': '10',
+      'elk.layered.spacing.nodeNodeBetweenLayers': '110',
+      'elk.layered.considerModelOrder.strategy': 'NODES_AND_EDGES',
+      'elk.layered.nodePlacement.strategy': 'NETWORK_SIMPLEX',
+      'elk.layered.thoroughness': '4',
+    },
+    children: graph.nodes.map((n) => ({
+      id: n.id,
+      width: NODE_WIDTH,
+      height: NODE_HEIGHT,
+      layoutOptions: layerOf(n.kind),
+    })),
+    // A key from a source to a source would go against its layer; the drawing shows it, the layout leaves it out.
+    edges: graph.edges
+      .filter((e) => e.kind !== 'key')
+      .map((e) => ({ id: e.id, sources: [e.from], targets: [e.to] })),
+  };
+  const placed = await elk.layout(root);
+  return new Map((placed.children ?? []).map((c) => [c.id, { x: c.x ?? 0, y: c.y ?? 0 }]));
+}
