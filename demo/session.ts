@@ -167,17 +167,17 @@ export const demoSession = (): Session => ({
   dismissed: [],
   vcas: [
     newVca({
-      id: 'vca-rhythm',
-      name: 'Rhythm',
-      colour: colourOf('Percussion'),
-      members: ['skin', 'rim', 'stomp', 'shaker', 'claps-l', 'claps-r'],
-    }),
-    newVca({
       id: 'vca-choir',
       name: 'Choir',
       colour: colourOf('Choir'),
       members: ['choir', 'plate'],
       faderDb: -1.5,
+    }),
+    newVca({
+      id: 'vca-rhythm',
+      name: 'Rhythm',
+      colour: colourOf('Percussion'),
+      members: ['skin', 'rim', 'stomp', 'shaker', 'claps-l', 'claps-r'],
     }),
   ],
 });

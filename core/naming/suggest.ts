@@ -1,5 +1,5 @@
-import type { Colour } from '../session/units';
-import { FAMILIES, type Family } from './lexicon';
+import type { Colour, Id } from '../session/units';
+import { FAMILIES, PLACING, type Family } from './lexicon';
 
 export interface Suggestion {
   readonly name: string;
@@ -8,23 +8,9 @@ export interface Suggestion {
 }
 
 const OTHERS = FAMILIES[FAMILIES.length - 1]!;
-/** Words that say how, not what, and decide only when nothing else does. */
-const PLACE_WORDS = new Set([
-  'room',
-  'far',
-  'frame',
-  'skin',
-  'rim',
-  'floor',
-  'rack',
-  'lead',
-  'double',
-  'amb',
-  'hall',
-  'raum',
-  'sala',
-  'sub',
-]);
+const byWord = new Map<string, Family>();
+for (const family of FAMILIES)
+  for (const word of family.words) if (!byWord.has(word)) byWord.set(word, family);
 
 /** `03_Frame-Drum_skin.wav` becomes `Frame Drum skin`: no ending, no leading take number, spaces for joints. */
 export function tidyName(fileName: string): string {
@@ -32,7 +18,7 @@ export function tidyName(fileName: string): string {
     .replace(/^.*[\\/]/, '')
     .replace(/\.[A-Za-z0-9]{1,5}$/, '')
     .replace(/[_\-.]+/g, ' ')
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
     .replace(/\s+/g, ' ')
     .trim();
   const name =
@@ -42,15 +28,99 @@ export function tidyName(fileName: string): string {
   return name.charAt(0).toUpperCase() + name.slice(1);
 }
 
+/** A name's words in lower case, without accents; letters and digits stand apart, and so do the parts of camel case. */
+export const wordsOf = (name: string): readonly string[] =>
+  name
+    .replace(/ß/g, 'ss')
+    .replace(/œ/g, 'oe')
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .toLowerCase()
+    .match(/\p{L}+/gu) ?? [];
+
+/** Family of one word: as it stands, in the singular, or as a joined word that ends in one the lexicon knows. */
+function tells(word: string): Family | undefined {
+  const exact = byWord.get(word) ?? byWord.get(word.replace(/(?:es|s|en|n)$/, ''));
+  if (exact || word.length < 7) return exact;
+  // German joins words: the last part says what it is (`Konzertgitarre`, `Bassdrum`).
+  for (let at = 2; at <= word.length - 4; at++) {
+    const found = byWord.get(word.slice(at));
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** Two words that mean something else together than the first one says alone. */
+const TOGETHER: readonly (readonly [pair: string, family: string])[] = [
+  ['bass drum', 'Percussion'],
+  ['bass clarinet', 'Winds'],
+  ['bass flute', 'Winds'],
+  ['bass sax', 'Winds'],
+  ['bass trombone', 'Winds'],
+  ['alto sax', 'Winds'],
+  ['alto flute', 'Winds'],
+  ['tenor sax', 'Winds'],
+  ['baritone sax', 'Winds'],
+  ['soprano sax', 'Winds'],
+  ['choir bass', 'Choir'],
+  ['bass voice', 'Choir'],
+  ['string bass', 'Bass'],
+  ['double bass', 'Bass'],
+  ['synth bass', 'Bass'],
+  ['acoustic bass', 'Bass'],
+  ['electric bass', 'Bass'],
+  ['synth drum', 'Percussion'],
+  ['synth drums', 'Percussion'],
+  ['synth lead', 'Keys'],
+  ['lead synth', 'Keys'],
+  ['lead guitar', 'Guitars'],
+  ['lead gtr', 'Guitars'],
+  ['lead double', 'Lead'],
+  ['vox double', 'Lead'],
+  ['vocal double', 'Lead'],
+  ['french horn', 'Winds'],
+  ['grosse caisse', 'Percussion'],
+  ['caisse claire', 'Percussion'],
+  ['grosse trommel', 'Percussion'],
+  ['kleine trommel', 'Percussion'],
+  ['gran cassa', 'Percussion'],
+  ['crash cymbal', 'Percussion'],
+  ['drum room', 'Percussion'],
+  ['steel drum', 'Percussion'],
+  ['cor anglais', 'Winds'],
+  ['english horn', 'Winds'],
+  ['backing vox', 'Choir'],
+  ['backing vocal', 'Choir'],
+  ['backing vocals', 'Choir'],
+  ['background vocals', 'Choir'],
+  ['harmony vox', 'Choir'],
+  ['gang vox', 'Choir'],
+  ['gang vocals', 'Choir'],
+  ['voz coro', 'Choir'],
+  ['voces coro', 'Choir'],
+  ['string pad', 'Keys'],
+  ['reverse cymbal', 'Effects'],
+  ['guitarra electrica', 'Guitars'],
+];
+const together = new Map(TOGETHER.map(([pair, family]) => [pair, FAMILIES.find((f) => f.name === family)!]));
+
+const TRIGGER_WORDS: ReadonlySet<string> = new Set(['trig', 'trigger', 'triggers', 'trg']);
+
 /** The family that a name tells, `Others` where it tells none. */
 export function familyOf(name: string): Family {
-  const words = name.toLowerCase().match(/\p{L}+/gu) ?? [];
-  const tells = (word: string) =>
-    FAMILIES.find((f) => f.words.includes(word) || f.words.includes(word.replace(/s$/, '')));
+  const list = wordsOf(name);
+  // A trigger is one whatever it was cut from.
+  if (list.some((word) => TRIGGER_WORDS.has(word))) return byWord.get('trigger')!;
+  for (let i = 1; i < list.length; i++) {
+    const found = together.get(`${list[i - 1]} ${list[i]}`);
+    if (found) return found;
+  }
   for (const placing of [false, true])
-    for (const word of words) {
+    for (const word of list) {
+      if (PLACING.has(word) !== placing) continue;
       const found = tells(word);
-      if (found && PLACE_WORDS.has(word) === placing) return found;
+      if (found) return found;
     }
   return OTHERS;
 }
@@ -65,3 +135,104 @@ export function suggest(fileName: string): Suggestion {
 /** Whether a strip is there to key processors, not to be heard: by its family, or by its name where it has none. */
 export const isTrigger = (strip: { readonly family: string; readonly name: string }): boolean =>
   strip.family === 'Triggers' || (strip.family === '' && familyOf(strip.name).name === 'Triggers');
+
+/** What a word at a name's end says of the take: its side, its place, or how it was picked up. */
+export type Suffix =
+  'left' | 'right' | 'in' | 'out' | 'top' | 'bottom' | 'di' | 'amp' | 'room' | 'close' | 'mic';
+const SUFFIXES: Readonly<Record<string, Suffix>> = {
+  l: 'left',
+  left: 'left',
+  lft: 'left',
+  li: 'left',
+  links: 'left',
+  gauche: 'left',
+  g: 'left',
+  izq: 'left',
+  izquierda: 'left',
+  sx: 'left',
+  sinistra: 'left',
+  r: 'right',
+  right: 'right',
+  rgt: 'right',
+  re: 'right',
+  rechts: 'right',
+  droite: 'right',
+  d: 'right',
+  der: 'right',
+  derecha: 'right',
+  dx: 'right',
+  destra: 'right',
+  in: 'in',
+  inside: 'in',
+  innen: 'in',
+  out: 'out',
+  outside: 'out',
+  aussen: 'out',
+  top: 'top',
+  oben: 'top',
+  up: 'top',
+  bottom: 'bottom',
+  bot: 'bottom',
+  btm: 'bottom',
+  unten: 'bottom',
+  di: 'di',
+  direct: 'di',
+  line: 'di',
+  amp: 'amp',
+  cab: 'amp',
+  cabinet: 'amp',
+  verstarker: 'amp',
+  room: 'room',
+  raum: 'room',
+  far: 'room',
+  close: 'close',
+  nah: 'close',
+  mic: 'mic',
+  mik: 'mic',
+};
+/** Words for one side with those for the other, so that a pair is of one language. */
+const OPPOSITE: readonly (readonly [left: string, right: string])[] = [
+  ['l', 'r'],
+  ['left', 'right'],
+  ['lft', 'rgt'],
+  ['li', 're'],
+  ['links', 'rechts'],
+  ['gauche', 'droite'],
+  ['g', 'd'],
+  ['izq', 'der'],
+  ['izquierda', 'derecha'],
+  ['sx', 'dx'],
+  ['sinistra', 'destra'],
+];
+
+/** The suffix of a name; null where its last word says none. */
+export const suffixOf = (name: string): Suffix | null => {
+  const last = wordsOf(name).at(-1);
+  return last === undefined ? null : (SUFFIXES[last] ?? null);
+};
+
+/** Strips whose names differ in their last word alone, which says left in one and right in the other. */
+export function stereoPairs<S extends { readonly id: Id; readonly name: string }>(
+  strips: readonly S[],
+): readonly (readonly [left: S, right: S])[] {
+  const split = (name: string) => {
+    const at = /^(.*?)[\s_\-.]*(\p{L}+)[\s.)]*$/u.exec(name.trim());
+    return at ? { stem: at[1]!.toLowerCase(), side: wordsOf(at[2]!).join('') } : null;
+  };
+  const rights = new Map<string, S>();
+  for (const s of strips) {
+    const parts = split(s.name);
+    if (parts && parts.stem) rights.set(`${parts.stem} ${parts.side}`, s);
+  }
+  const pairs: [S, S][] = [];
+  for (const s of strips) {
+    const parts = split(s.name);
+    if (!parts || !parts.stem) continue;
+    for (const [left, right] of OPPOSITE)
+      if (parts.side === left) {
+        const other = rights.get(`${parts.stem} ${right}`);
+        if (other && other !== s) pairs.push([s, other]);
+      }
+  }
+  return pairs;
+}
