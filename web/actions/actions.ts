@@ -4,10 +4,13 @@ import { useRouter } from 'vue-router';
 import { FAMILIES } from '../../core/naming/lexicon';
 import { gather } from '../../core/session/gestures/gather';
 import { newReturn, removeSends, setSends } from '../../core/session/gestures/returns';
-import { removeStrips, toggleDryPath, toggleFlag } from '../../core/session/gestures/strips';
+import { moveStrips, removeStrips, toggleDryPath, toggleFlag } from '../../core/session/gestures/strips';
+import { dissolve } from '../../core/session/gestures/dissolve';
+import { monitor, newOutput, setOuts } from '../../core/session/gestures/outputs';
+import { stripsBy } from '../../core/session/gestures/tidy';
 import { holdByVca } from '../../core/session/gestures/vcas';
 import { stripOf } from '../../core/session/lookup';
-import type { Tap } from '../../core/session/types';
+import type { Session, Tap } from '../../core/session/types';
 import type { MenuItem, OpenMenu } from '../components/menu';
 import { useAnswers } from '../stores/answers';
 import { useNotices } from '../stores/notices';
@@ -42,6 +45,15 @@ export const useActions = defineStore('actions', () => {
   const menu = shallowRef<OpenMenu | null>(null);
   /** Asks the Sheet to let the name of a strip be typed. */
   const renaming = ref<string | null>(null);
+  /** The dialog that is open, and the strips that it is about. */
+  const dialog = shallowRef<{
+    readonly kind: 'sends' | 'return' | 'rename' | 'tidy';
+    readonly strips: readonly string[];
+  } | null>(null);
+  function openDialog(kind: 'sends' | 'return' | 'rename' | 'tidy') {
+    if (kind !== 'tidy' && kind !== 'return' && !some()) return none(kind === 'sends' ? 'send' : 'rename');
+    dialog.value = { kind, strips: targets() };
+  }
   /** Counts up when files are to be chosen. */
   const choosing = ref(0);
 
@@ -72,6 +84,57 @@ export const useActions = defineStore('actions', () => {
       notices.done('A return with a plate reverb was made. Paint along its row to send more strips to it.');
     }
   }
+  function dissolvePicked() {
+    const ids = targets();
+    if (!ids.length) return none('dissolve');
+    for (const id of ids)
+      session.change(`dissolve ${stripOf(session.document!, id).name || id}`, (s) => dissolve(s, id));
+    pick.none();
+  }
+  function addOutput() {
+    const made = session.perform((s) => newOutput(s));
+    if (made) reveal(made);
+  }
+  function hearOutput(id: string) {
+    session.change(`hear ${stripOf(session.document!, id).name || id}`, (s) => monitor(s, id));
+  }
+  /** Picks strips that have something in common with those that are picked. */
+  function pickBy(by: 'family' | 'kind' | 'colour' | 'feeds') {
+    const ids = targets();
+    const doc = session.document;
+    if (!ids.length || !doc) return none(`pick by ${by}`);
+    const found = new Set<string>();
+    if (by === 'feeds') for (const id of stripsBy(doc, { by, strips: ids })) found.add(id);
+    else
+      for (const id of ids) {
+        const strip = stripOf(doc, id);
+        const same =
+          by === 'kind' ? stripsBy(doc, { by, value: strip.kind }) : stripsBy(doc, { by, value: strip[by] });
+        for (const other of same) found.add(other);
+      }
+    if (found.size === 0) return notices.refused('Nothing feeds what is picked.');
+    pick.set(found);
+  }
+  const pickItems = (): MenuItem[] =>
+    (['pickFamily', 'pickKind', 'pickColour', 'pickFeeds'] as const).map((id) => {
+      const a = byId.get(id)!;
+      return { label: a.title, keys: keysOf(id), run: a.run };
+    });
+  /** Moves the picked strips past their neighbours. */
+  function shift(way: -1 | 1) {
+    const ids = targets();
+    const doc = session.document;
+    if (!doc || !ids.length) return none('move');
+    const order = pick.order.filter((id) => stripOf(doc, id).kind === stripOf(doc, ids[0]!).kind);
+    const at = ids.map((id) => order.indexOf(id)).filter((i) => i >= 0);
+    if (!at.length) return;
+    const edge = way < 0 ? Math.min(...at) - 1 : Math.max(...at) + 2;
+    if (edge < 0 || edge > order.length) return;
+    session.change(named('move', ids), (s) => moveStrips(s, ids, order[edge] ?? afterLast(s, order.at(-1)!)));
+  }
+  /** The strip that stands behind another one in the session; null at its end. */
+  const afterLast = (s: Session, id: string) =>
+    s.strips[s.strips.findIndex((x) => x.id === id) + 1]?.id ?? null;
   function vcaPicked() {
     if (!some()) return none('hold by a VCA');
     session.perform((s) => holdByVca(s, targets()));
@@ -133,12 +196,7 @@ export const useActions = defineStore('actions', () => {
       ...goals.map((g) => ({
         label: g.name || g.id,
         checked: first.out.to === g.id,
-        run: () =>
-          session.change(`${named('out of', ids)} to ${g.name}`, () =>
-            ids
-              .filter((id) => stripOf(s, id).kind !== 'output')
-              .map((id) => ({ type: 'strip.out', id, out: { to: g.id, on: true } })),
-          ),
+        run: () => session.change(`${named('out of', ids)} to ${g.name}`, (d) => setOuts(d, ids, g.id)),
       })),
     ];
   }
@@ -357,6 +415,101 @@ export const useActions = defineStore('actions', () => {
       enabled: some,
       run: () => ask('ripple'),
     },
+    {
+      id: 'sends',
+      title: 'Sends of the picked strips…',
+      keys: 'Shift+X',
+      group: 'Strips',
+      enabled: some,
+      run: () => openDialog('sends'),
+    },
+    {
+      id: 'returnAs',
+      title: 'New return, with effect, tap and level chosen…',
+      keys: 'Shift+R',
+      group: 'Strips',
+      run: () => openDialog('return'),
+    },
+    {
+      id: 'renameMany',
+      title: 'Rename the picked strips by a pattern…',
+      keys: 'Shift+N',
+      group: 'Strips',
+      enabled: some,
+      run: () => openDialog('rename'),
+    },
+    {
+      id: 'tidy',
+      title: 'Tidy: families, order, colours, pairs…',
+      keys: 'Shift+O',
+      group: 'Strips',
+      run: () => openDialog('tidy'),
+    },
+    {
+      id: 'dissolve',
+      title: 'Dissolve the picked submix into its feeders',
+      keys: 'Shift+G',
+      group: 'Strips',
+      enabled: some,
+      run: dissolvePicked,
+    },
+    { id: 'output', title: 'New output', keys: '', group: 'Strips', run: addOutput },
+    {
+      id: 'hear',
+      title: 'Hear the picked output',
+      keys: '',
+      group: 'Strips',
+      enabled: () => targets().some((id) => session.strip(id)?.kind === 'output'),
+      run: () => hearOutput(targets().find((id) => session.strip(id)?.kind === 'output')!),
+    },
+    {
+      id: 'left',
+      title: 'Move the picked strips left',
+      keys: 'Alt+ArrowLeft',
+      group: 'Strips',
+      enabled: some,
+      run: () => shift(-1),
+    },
+    {
+      id: 'right',
+      title: 'Move the picked strips right',
+      keys: 'Alt+ArrowRight',
+      group: 'Strips',
+      enabled: some,
+      run: () => shift(1),
+    },
+    {
+      id: 'pickFamily',
+      title: 'Pick the whole family',
+      keys: 'Shift+F',
+      group: 'Strips',
+      enabled: some,
+      run: () => pickBy('family'),
+    },
+    {
+      id: 'pickKind',
+      title: 'Pick all of this kind',
+      keys: 'Shift+K',
+      group: 'Strips',
+      enabled: some,
+      run: () => pickBy('kind'),
+    },
+    {
+      id: 'pickColour',
+      title: 'Pick all of this colour',
+      keys: 'Shift+C',
+      group: 'Strips',
+      enabled: some,
+      run: () => pickBy('colour'),
+    },
+    {
+      id: 'pickFeeds',
+      title: 'Pick everything that feeds this',
+      keys: 'Shift+E',
+      group: 'Strips',
+      enabled: some,
+      run: () => pickBy('feeds'),
+    },
     { id: 'all', title: 'Pick all strips', keys: 'Ctrl+A', group: 'Strips', run: () => pick.all() },
     { id: 'nopick', title: 'Pick none', keys: 'Escape', group: 'Strips', run: () => pick.none() },
     {
@@ -439,6 +592,32 @@ export const useActions = defineStore('actions', () => {
       keys: '',
       group: 'View',
       run: () => (settings.theme = settings.theme === 'night' ? 'day' : 'night'),
+    },
+    ...(
+      [
+        ['session', 'in the session’s order'],
+        ['family', 'by family'],
+        ['colour', 'by colour'],
+        ['kind', 'by kind'],
+      ] as const
+    ).map(([by, text]): Action => ({
+      id: `group-${by}`,
+      title: `Columns ${text}`,
+      keys: '',
+      group: 'View',
+      enabled: () => settings.grouping !== by,
+      run: () => (settings.grouping = by),
+    })),
+    {
+      id: 'foldBands',
+      title: 'Fold or open all bands of sources',
+      keys: 'Shift+B',
+      group: 'View',
+      run: () => {
+        const bands = new Set(pick.columns.sources.map((c) => c.band));
+        const all = [...bands].every((b) => settings.foldedBands.includes(b));
+        settings.foldedBands = all ? [] : [...bands];
+      },
     },
     { id: 'slim', title: 'Slim columns', keys: '', group: 'View', run: () => (settings.columns = 'slim') },
     {
@@ -523,6 +702,10 @@ export const useActions = defineStore('actions', () => {
     gatherPicked,
     returnPicked,
     vcaPicked,
+    dialog,
+    openDialog,
+    pickItems,
+    hearOutput,
     ask,
     removePicked,
     showHidden,

@@ -16,6 +16,8 @@ const SHOWN: Readonly<Record<string, string>> = {
   '{': 'Shift+[',
   '}': 'Shift+]',
   Delete: 'Del',
+  'Alt+ArrowLeft': 'Alt+←',
+  'Alt+ArrowRight': 'Alt+→',
   Backspace: '⌫',
 };
 export const keyShown = (name: string): string => SHOWN[name] ?? name;

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import { sheetOrder } from '../../core/session/gestures/strips';
+import { columnsOf, stripsIn } from '../components/sheet/columns';
 import { useSession } from './session';
+import { useSettings } from './settings';
 
 /** Which strips an action will act on, and where the keyboard stands on the Sheet. */
 export const usePick = defineStore('pick', () => {
@@ -13,11 +14,20 @@ export const usePick = defineStore('pick', () => {
   /** Insert whose editor is open. */
   const insert = shallowRef<{ readonly strip: string; readonly id: string } | null>(null);
 
-  const order = computed(() => {
-    if (!session.shown) return [];
-    const { sources, landing } = sheetOrder(session.shown);
-    return [...sources, ...landing].map((s) => s.id);
-  });
+  const settings = useSettings();
+  const columns = computed(() =>
+    session.shown
+      ? columnsOf(session.shown, settings.grouping, new Set(settings.foldedBands))
+      : { sources: [], landing: [] },
+  );
+  /** Every strip that is not hidden, in the order in which it stands; those of folded bands are among them. */
+  const order = computed(() =>
+    [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id),
+  );
+  /** Strips that have a column of their own. */
+  const reachable = computed(() =>
+    [...columns.value.sources, ...columns.value.landing].flatMap((c) => (c.strip ? [c.strip.id] : [])),
+  );
   /** Picked strips in the Sheet's order, those that still are there. */
   const picked = computed(() => order.value.filter((id) => chosen.value.has(id)));
   /** The strip that the inspector shows: the last one picked, or the one with the keyboard. */
@@ -59,5 +69,22 @@ export const usePick = defineStore('pick', () => {
   const group = (id: string, alone = false): readonly string[] =>
     !alone && chosen.value.has(id) ? picked.value : [id];
 
-  return { chosen, anchor, focus, insert, order, picked, shown, only, toggle, range, set, all, none, group };
+  return {
+    chosen,
+    anchor,
+    focus,
+    insert,
+    columns,
+    reachable,
+    order,
+    picked,
+    shown,
+    only,
+    toggle,
+    range,
+    set,
+    all,
+    none,
+    group,
+  };
 });

@@ -2,6 +2,7 @@ import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import type { Placement } from '../../core/session/gestures/gather';
 
+export type Grouping = 'session' | 'family' | 'colour' | 'kind';
 export type ColumnWidth = 'slim' | 'regular' | 'wide';
 export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, regular: 50, wide: 96 };
 
@@ -11,6 +12,10 @@ export const useSettings = defineStore('settings', () => ({
   columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
   inspector: useStorage('zonula.inspector', true),
   placement: useStorage<Placement>('zonula.placement', 'after'),
+  /** How the columns of sources are grouped; `session` is their own order. */
+  grouping: useStorage<Grouping>('zonula.grouping', 'session'),
+  /** Bands of sources that are folded to one column, by grouping and label. */
+  foldedBands: useStorage<string[]>('zonula.foldedBands', []),
   foldedRows: useStorage<string[]>('zonula.foldedRows', []),
   shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
 }));

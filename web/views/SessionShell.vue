@@ -4,6 +4,7 @@ import { onBeforeUnmount, ref, watch } from 'vue';
 import { useActions } from '../actions/actions';
 import { isTyping } from '../actions/keys';
 import ImportPanel from '../components/ImportPanel.vue';
+import DialogHost from '../components/dialogs/DialogHost.vue';
 import PopMenu from '../components/PopMenu.vue';
 import Palette from '../components/shell/Palette.vue';
 import ShortcutsDialog from '../components/shell/ShortcutsDialog.vue';
@@ -68,6 +69,7 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
       <ImportPanel />
       <Palette />
       <ShortcutsDialog />
+      <DialogHost />
       <PopMenu :menu="actions.menu" @close="actions.menu = null" />
     </template>
     <div v-else class="wait">

@@ -12,6 +12,33 @@ const session = useSession();
 const actions = useActions();
 const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) =>
   actions.openMenu(title, items, e.currentTarget as Element);
+const more = () =>
+  [
+    'trace',
+    'ripple',
+    'returnAs',
+    'renameMany',
+    'left',
+    'right',
+    'dissolve',
+    'hear',
+    'soloSafe',
+    'dry',
+    'hide',
+    'remove',
+  ]
+    .map((id) => actions.byId.get(id)!)
+    .filter(
+      (a) =>
+        (a.id !== 'dissolve' || pick.picked.every((id) => session.strip(id)?.kind === 'submix')) &&
+        (a.id !== 'hear' || a.enabled!()),
+    )
+    .map((a) => ({
+      label: a.title,
+      keys: keyShown(actions.keysOf(a.id)),
+      danger: a.id === 'remove',
+      run: a.run,
+    }));
 const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'output');
 </script>
 
@@ -31,12 +58,8 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       <button class="plain" @click="open('Family and colour', actions.colourItems(pick.picked), $event)">
         Colour…
       </button>
-      <button
-        class="plain"
-        :disabled="!routable().length"
-        @click="open('Send', actions.sendItems(routable()), $event)"
-      >
-        Send…
+      <button class="plain" :disabled="!routable().length" @click="actions.openDialog('sends')">
+        Sends…
       </button>
       <button
         class="plain"
@@ -45,8 +68,8 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       >
         Out…
       </button>
-      <button class="plain" @click="actions.byId.get('hide')!.run()">Hide</button>
-      <button class="plain" @click="actions.removePicked">Remove</button>
+      <button class="plain" @click="open('Pick more', actions.pickItems(), $event)">Pick…</button>
+      <button class="plain" @click="open('More', more(), $event)">More…</button>
       <button class="plain" aria-label="Pick none" @click="pick.none">✕</button>
     </div>
     <div v-else class="hint soft">

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { FAMILIES } from '../../../core/naming/lexicon';
-import type { Band } from './rows';
+import type { Band } from './columns';
 
 /** A thin map of all sources by family: it shows where the view stands, and jumps. */
 const props = defineProps<{ bands: readonly Band[]; count: number; from: number; share: number }>();

@@ -5,9 +5,8 @@ import { levelText } from '../../../core/levels/decibels';
 import { panText } from '../../../core/levels/pan';
 import { FAMILIES } from '../../../core/naming/lexicon';
 import { effectiveLevel, heldBy, vcaHolders } from '../../../core/groups/vca';
-import { sheetOrder } from '../../../core/session/gestures/strips';
 import { cellValue, readCell, setCell } from '../../../core/session/gestures/cells';
-import { nameOf, stripOf } from '../../../core/session/lookup';
+import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Strip } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
@@ -19,8 +18,10 @@ import type { MeterPlace } from './paintMeters';
 import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useSheetKeys } from './useSheetKeys';
-import { bandsOf, LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
+import { LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
+import { bandsOf, stripsIn, type Band, type Column } from './columns';
 import SessionMap from './SessionMap.vue';
+import FoldedColumn from './FoldedColumn.vue';
 import StripColumn, { type RailMark } from './StripColumn.vue';
 import { travelOf } from '../../../core/levels/faderLaw';
 import { cellName, useSheetGestures, valueCell, type Hit } from './useSheetGestures';
@@ -49,7 +50,7 @@ const landingLeft = ref(0);
 
 const column = computed(() => COLUMN_PIXELS[settings.columns]);
 const doc = computed(() => session.shown!);
-const columns = computed(() => sheetOrder(doc.value));
+const columns = computed(() => pick.columns);
 
 /** Keeps the old list where the new one says the same, so that columns that did not change are not drawn again. */
 function stable<T>(get: () => T, key: (value: T) => string) {
@@ -84,27 +85,27 @@ const landingWidth = computed(() =>
 const sourcesWidth = computed(() => Math.max(0, bodyWidth.value - LABELS - GAP - landingWidth.value));
 
 interface Placed {
-  readonly strip: Strip;
+  readonly column: Column;
   readonly x: number;
   readonly number: number;
 }
-const inView = (strips: readonly Strip[], left: number, width: number, first: number): Placed[] => {
+const inView = (list: readonly Column[], left: number, width: number, first: number): Placed[] => {
   const from = Math.max(0, Math.floor(left / column.value) - SPARE);
-  const to = Math.min(strips.length, Math.ceil((left + width) / column.value) + SPARE);
-  return strips
+  const to = Math.min(list.length, Math.ceil((left + width) / column.value) + SPARE);
+  return list
     .slice(from, to)
-    .map((strip, i) => ({ strip, x: (from + i) * column.value, number: first + from + i + 1 }));
+    .map((c, i) => ({ column: c, x: (from + i) * column.value, number: first + from + i + 1 }));
 };
 const sourcesShown = computed(() => inView(columns.value.sources, sourcesLeft.value, sourcesWidth.value, 0));
 const landingShown = computed(() =>
   inView(columns.value.landing, landingLeft.value, landingWidth.value, columns.value.sources.length),
 );
 const sourceBands = stable(
-  () => bandsOf(columns.value.sources, 'family'),
-  (b) => b.map((x) => `${x.key} ${x.count} ${x.colour}`).join('|'),
+  () => bandsOf(columns.value.sources),
+  (b) => b.map((x) => `${x.key} ${x.count} ${x.colour} ${x.folded}`).join('|'),
 );
 const landingBands = stable(
-  () => bandsOf(columns.value.landing, 'kind'),
+  () => bandsOf(columns.value.landing),
   (b) => b.map((x) => `${x.key} ${x.count}`).join('|'),
 );
 
@@ -113,7 +114,7 @@ const NO_RAILS: readonly RailMark[] = [];
 /** For each strip, the mark of every rail row; the same list as before where nothing about VCAs or order changed. */
 const rails = stable(
   () => {
-    const order = [...columns.value.sources, ...columns.value.landing].map((s) => s.id);
+    const order = [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id);
     const marks = new Map<string, RailMark[]>(order.map((id) => [id, []]));
     for (const vca of doc.value.vcas) {
       const held = new Set(heldBy(doc.value, vca.id).map((s) => s.id));
@@ -130,9 +131,39 @@ const rails = stable(
   (m) => [...m].map(([id, r]) => `${id}:${r.join(',')}`).join('|'),
 );
 
+const bandOf = (c: Column): Band =>
+  sourceBands.value.find((b) => b.folded && b.strips[0] === stripsIn(c)[0]!.id)!;
+/** The two parts of the Sheet that scroll by themselves. */
+const zones = computed(() => [
+  {
+    id: 'sources',
+    keep: (el: HTMLElement | null) => (sourcesEl.value = el),
+    left: LABELS,
+    width: sourcesWidth.value,
+    full: columns.value.sources.length * column.value,
+    bands: sourceBands.value,
+    shown: sourcesShown.value,
+    scrolled: () => (sourcesLeft.value = sourcesEl.value!.scrollLeft),
+  },
+  {
+    id: 'landing',
+    keep: (el: HTMLElement | null) => (landingEl.value = el),
+    left: LABELS + sourcesWidth.value + GAP,
+    width: landingWidth.value,
+    full: landingFull.value,
+    bands: landingBands.value,
+    shown: landingShown.value,
+    scrolled: () => (landingLeft.value = landingEl.value!.scrollLeft),
+  },
+]);
 const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id : null);
+const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
 const outName = (s: Strip) =>
-  s.kind === 'output' ? 'Leaves' : s.out.to === null ? 'nowhere' : nameOf(doc.value, s.out.to);
+  s.kind === 'output'
+    ? `${monitoredOutput(doc.value)?.id === s.id && outputs.value > 1 ? '◉ ' : ''}${s.pair}–${(s.pair ?? 1) + 1}`
+    : s.out.to === null
+      ? 'nowhere'
+      : nameOf(doc.value, s.out.to);
 
 // — where things stand —
 
@@ -143,7 +174,7 @@ function stripAt(e: { clientX: number }): string | null {
   const inSources = x < sourcesWidth.value;
   const list = inSources ? columns.value.sources : columns.value.landing;
   const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
-  return list[Math.floor(at / column.value)]?.id ?? null;
+  return list[Math.floor(at / column.value)]?.strip?.id ?? null;
 }
 function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   const strip = stripAt(e);
@@ -159,7 +190,7 @@ const isSource = (id: string) => stripOf(doc.value, id).kind === 'source';
 function columnX(id: string, from?: number): number {
   const inSources = isSource(id);
   const list = inSources ? columns.value.sources : columns.value.landing;
-  const i = list.findIndex((s) => s.id === id);
+  const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
   const left = inSources
     ? LABELS + i * column.value - sourcesLeft.value
     : LABELS + sourcesWidth.value + GAP + i * column.value - landingLeft.value;
@@ -254,7 +285,21 @@ const keys = useSheetKeys({
   menus,
 });
 
+/** The gap between columns that is nearest to the pointer, among strips of one kind. */
+function gapAt(e: PointerEvent, kind: Strip['kind']): { before: string | null } | null {
+  const x = e.clientX - body.value!.getBoundingClientRect().left - LABELS;
+  const inSources = kind === 'source';
+  if (inSources !== x < sourcesWidth.value + GAP / 2) return null;
+  const list = (inSources ? columns.value.sources : columns.value.landing).flatMap((c, i) =>
+    stripsIn(c)[0]!.kind === kind ? [{ c, i }] : [],
+  );
+  const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
+  // What is moved is shown where it would stand: the gap is before the next one that stays.
+  const next = list.find(({ c, i }) => (i + 0.5) * column.value > at && !pick.chosen.has(stripsIn(c)[0]!.id));
+  return { before: next ? stripsIn(next.c)[0]!.id : null };
+}
 const gestures = useSheetGestures({
+  gapAt,
   hitTest,
   stripAt,
   openInsert: menus.openInsert,
@@ -300,7 +345,7 @@ function reveal(id: string) {
   const inSources = isSource(id);
   const el = inSources ? sourcesEl.value : landingEl.value;
   const list = inSources ? columns.value.sources : columns.value.landing;
-  const x = list.findIndex((s) => s.id === id) * column.value;
+  const x = list.findIndex((c) => stripsIn(c).some((s) => s.id === id)) * column.value;
   if (!el || x < 0) return;
   const width = inSources ? sourcesWidth.value : landingWidth.value;
   if (x < el.scrollLeft) el.scrollLeft = x;
@@ -324,12 +369,13 @@ watch(
 );
 useEventListener(window, 'blur', () => gestures.cancel());
 
-function pickBand(label: string, landing: boolean, e: MouseEvent) {
-  const list = landing ? columns.value.landing : columns.value.sources;
-  const bands = landing ? landingBands.value : sourceBands.value;
-  const b = bands.find((x) => x.key === label)!;
-  const ids = list.slice(b.from, b.from + b.count).map((s) => s.id);
-  pick.set(e.ctrlKey || e.shiftKey ? [...pick.chosen, ...ids] : ids);
+function pickBand(b: Band, e: MouseEvent) {
+  pick.set(e.ctrlKey || e.shiftKey ? [...pick.chosen, ...b.strips] : b.strips);
+}
+function foldBand(b: Band) {
+  settings.foldedBands = b.folded
+    ? settings.foldedBands.filter((label) => label !== b.label)
+    : [...settings.foldedBands, b.label];
 }
 
 // — meters —
@@ -337,13 +383,20 @@ function pickBand(label: string, landing: boolean, e: MouseEvent) {
 const places = computed<readonly MeterPlace[]>(() => {
   const player = transport.player;
   if (!player) return [];
-  const at = (p: Placed, left: number): MeterPlace => ({
-    slot: player.slot(p.strip.id),
-    channels: p.strip.channels,
-    kind: p.strip.kind,
-    x: left + p.x,
-    width: column.value,
-  });
+  const at = (p: Placed, left: number): MeterPlace => {
+    const strips = stripsIn(p.column);
+    const first = strips[0]!;
+    return {
+      slot: player.slot(first.id),
+      channels: first.channels,
+      kind: first.kind,
+      x: left + p.x,
+      width: column.value,
+      ...(p.column.fold
+        ? { total: strips.map((s) => ({ slot: player.slot(s.id), channels: s.channels })) }
+        : {}),
+    };
+  };
   return [
     ...sourcesShown.value.map((p) => at(p, -sourcesLeft.value)),
     ...landingShown.value.map((p) => at(p, sourcesWidth.value + GAP - landingLeft.value)),
@@ -364,7 +417,7 @@ const tickTop = (db: number) =>
   LEVEL_TOP + (1 - travelOf(db)) * (level.value.height - LEVEL_TOP - LEVEL_FOOT);
 const returnLevel = (id: string) => (session.strip(id) ? levelText(session.strip(id)!.faderDb) : '');
 const familyColour = (label: string, colour: string) =>
-  FAMILIES.find((f) => f.name === label)?.colour ?? colour;
+  FAMILIES.find((f) => f.name === label)?.colour ?? (colour || 'var(--ink-soft)');
 const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick.focus.row}` : undefined));
 </script>
 
@@ -436,15 +489,18 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           @keydown="keys.key"
         >
           <div
-            id="sources"
-            ref="sourcesEl"
+            v-for="z in zones"
+            :id="z.id"
+            :key="z.id"
+            :ref="(el) => z.keep(el as HTMLElement | null)"
             class="zone"
-            :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
-            @scroll="sourcesLeft = sourcesEl!.scrollLeft"
+            :class="z.id"
+            :style="{ left: `${z.left}px`, width: `${z.width}px` }"
+            @scroll="z.scrolled"
           >
-            <div class="strips" :style="{ width: `${columns.sources.length * column}px` }">
+            <div class="strips" :style="{ width: `${z.full}px` }">
               <div
-                v-for="b in sourceBands"
+                v-for="b in z.bands"
                 :key="b.key"
                 class="band-label"
                 :style="{
@@ -456,73 +512,53 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 }"
                 :title="`Pick ${b.label}`"
                 role="presentation"
-                @click="pickBand(b.key, false, $event)"
+                @click="pickBand(b, $event)"
               >
-                {{ b.label }}
+                <button
+                  v-if="z.id === 'sources'"
+                  class="fold"
+                  :aria-label="`${b.folded ? 'Open' : 'Fold'} ${b.label}`"
+                  :aria-expanded="!b.folded"
+                  :title="b.folded ? 'Open' : 'Fold'"
+                  @click.stop="foldBand(b)"
+                >
+                  {{ b.folded ? '▸' : '▾' }}</button><span
+                  v-if="settings.grouping === 'colour' && z.id === 'sources'"
+                  class="swatch"
+                /><template v-else>{{ b.label }}</template>
               </div>
-              <StripColumn
-                v-for="p in sourcesShown"
-                :key="p.strip.id"
-                :strip="p.strip"
-                :number="p.number"
-                :x="p.x"
-                :width="column"
-                :rows="rows"
-                :rails="rails.get(p.strip.id) ?? NO_RAILS"
-                :effective="effectiveLevel(doc, p.strip)"
-                :held="holders.has(p.strip.id)"
-                :audible="session.audible.has(p.strip.id)"
-                :picked="pick.chosen.has(p.strip.id)"
-                :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
-                :out-name="outName(p.strip)"
-                :edited-insert="edited(p.strip.id)"
-                :lit="answers.lit.get(p.strip.id) ?? null"
-              />
-            </div>
-          </div>
-
-          <div
-            ref="landingEl"
-            class="zone landing"
-            :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
-            @scroll="landingLeft = landingEl!.scrollLeft"
-          >
-            <div class="strips" :style="{ width: `${landingFull}px` }">
-              <div
-                v-for="b in landingBands"
-                :key="b.key"
-                class="band-label"
-                :style="{
-                  left: `${b.from * column}px`,
-                  width: `${b.count * column - 1}px`,
-                  top: `${band.y}px`,
-                  height: `${band.height}px`,
-                  '--family': 'var(--ink-soft)',
-                }"
-                :title="`Pick ${b.label}`"
-                role="presentation"
-                @click="pickBand(b.key, true, $event)"
-              >
-                {{ b.label }}
-              </div>
-              <StripColumn
-                v-for="p in landingShown"
-                :key="p.strip.id"
-                :strip="p.strip"
-                :number="p.number"
-                :x="p.x"
-                :width="column"
-                :rows="rows"
-                :rails="rails.get(p.strip.id) ?? NO_RAILS"
-                :effective="effectiveLevel(doc, p.strip)"
-                :held="holders.has(p.strip.id)"
-                :audible="session.audible.has(p.strip.id)"
-                :picked="pick.chosen.has(p.strip.id)"
-                :focus="pick.focus?.strip === p.strip.id ? pick.focus.row : null"
-                :out-name="outName(p.strip)"
-                :edited-insert="edited(p.strip.id)"
-                :lit="answers.lit.get(p.strip.id) ?? null"
-              />
+              <template v-for="p in z.shown" :key="p.column.id">
+                <StripColumn
+                  v-if="p.column.strip"
+                  :strip="p.column.strip"
+                  :number="p.number"
+                  :x="p.x"
+                  :width="column"
+                  :rows="rows"
+                  :rails="rails.get(p.column.id) ?? NO_RAILS"
+                  :effective="effectiveLevel(doc, p.column.strip)"
+                  :held="holders.has(p.column.id)"
+                  :audible="session.audible.has(p.column.id)"
+                  :picked="pick.chosen.has(p.column.id)"
+                  :focus="pick.focus?.strip === p.column.id ? pick.focus.row : null"
+                  :out-name="outName(p.column.strip)"
+                  :edited-insert="edited(p.column.id)"
+                  :lit="answers.lit.get(p.column.id) ?? null"
+                />
+                <FoldedColumn
+                  v-else
+                  :label="p.column.band"
+                  :colour="p.column.fold[0]!.colour"
+                  :strips="p.column.fold"
+                  :x="p.x"
+                  :width="column"
+                  :rows="rows"
+                  :picked="p.column.fold.every((s) => pick.chosen.has(s.id))"
+                  :lit="p.column.fold.some((s) => answers.lit.has(s.id))"
+                  @open="foldBand({ ...bandOf(p.column), folded: true })"
+                  @pick="pickBand(bandOf(p.column), $event)"
+                />
+              </template>
             </div>
           </div>
         </div>
@@ -671,6 +707,22 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   white-space: nowrap;
   text-overflow: ellipsis;
   cursor: pointer;
+}
+.fold {
+  appearance: none;
+  border: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  padding: 0 3px 0 0;
+  cursor: pointer;
+  line-height: 14px;
+}
+.swatch {
+  display: inline-block;
+  width: 22px;
+  height: 8px;
+  background: var(--family);
 }
 .meters {
   position: absolute;

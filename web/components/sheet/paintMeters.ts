@@ -10,6 +10,8 @@ export interface MeterPlace {
   readonly kind: StripKind;
   readonly x: number;
   readonly width: number;
+  /** Of a folded band: the meters that its one meter adds up. */
+  readonly total?: readonly { readonly slot: number; readonly channels: Channels }[];
 }
 export interface MeterColours {
   readonly well: string;
@@ -35,7 +37,12 @@ export function paintMeters(
   const range = height - LEVEL_TOP - LEVEL_FOOT;
   const bottom = top + height - LEVEL_FOOT;
   const y = (gain: number) => bottom - travelOf(decibelsOf(gain)) * range;
-  for (const { slot, channels, x, width } of places) {
+  for (const place of places) {
+    const { slot, channels, x, width } = place;
+    if (place.total) {
+      paintTotal(g, readings, place, top, range, bottom, y, c);
+      continue;
+    }
     const bar = width < 40 ? 3 : width > 80 ? 8 : 5;
     const left = x + Math.round(width * 0.66) - (channels === 2 ? bar + 1 : Math.floor(bar / 2));
     for (let k = 0; k < channels; k++) {
@@ -66,4 +73,52 @@ export function paintMeters(
       }
     }
   }
+}
+
+/** One meter for a folded band: the highest of its peaks, and the sum of its powers as a mark and as a number. */
+function paintTotal(
+  g: CanvasRenderingContext2D,
+  readings: Float32Array | null,
+  { total, x, width }: MeterPlace,
+  top: number,
+  range: number,
+  bottom: number,
+  y: (gain: number) => number,
+  c: MeterColours,
+): void {
+  const bar = 10;
+  const left = x + Math.round((width - bar) / 2);
+  g.fillStyle = c.well;
+  g.fillRect(left, top + LEVEL_TOP, bar, range);
+  let peak = 0;
+  let square = 0;
+  let clipped = false;
+  if (readings)
+    for (const { slot, channels } of total!)
+      for (let k = 0; k < channels; k++) {
+        const base = slot + k * METER_FLOATS;
+        peak = Math.max(peak, readings[base]!);
+        square += readings[base + 1]! / channels;
+        clipped ||= readings[base + 2]! > 1;
+      }
+  if (peak > 0) {
+    g.fillStyle = c.signal;
+    g.fillRect(left, y(peak), bar, bottom - y(peak));
+  }
+  if (square > 1e-12) {
+    g.fillStyle = c.mark;
+    g.fillRect(left, y(Math.sqrt(square)), bar, 1);
+  }
+  if (clipped) {
+    g.fillStyle = c.clip;
+    g.fillRect(left, top + 3, bar, 5);
+  }
+  g.fillStyle = c.mark;
+  g.font = "12px 'Atkinson Hyperlegible Mono', monospace";
+  g.textAlign = 'center';
+  g.fillText(
+    square > 1e-12 ? (10 * Math.log10(square)).toFixed(1).replace('-', '−') : '−∞',
+    x + width / 2,
+    bottom + 17,
+  );
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../../demo/session';
 import { newInsert } from '../../../core/session/defaults';
-import { bandsOf, sheetRows } from './rows';
+import { sheetRows } from './rows';
 
 const demo = demoSession();
 
@@ -45,16 +45,4 @@ describe('the rows of the Sheet', () => {
     };
     expect(sheetRows(full, 900).filter((r) => r.place === 'pre')).toHaveLength(4);
   });
-});
-
-it('bands join neighbours of one family', () => {
-  const bands = bandsOf(
-    demo.strips.filter((s) => s.kind === 'source'),
-    'family',
-  );
-  expect(bands.slice(0, 3).map((b) => [b.label, b.from, b.count])).toEqual([
-    ['Percussion', 0, 6],
-    ['Bass', 6, 3],
-    ['Keys', 9, 2],
-  ]);
 });

@@ -82,26 +82,3 @@ export function sheetRows(session: Session, height: number, folded: readonly str
 /** Insert of a strip that stands in a row. */
 export const insertAt = (strip: Strip, row: Pick<Row, 'place' | 'index'>) =>
   strip.inserts.filter((i) => i.place === row.place)[row.index ?? 0];
-
-/** A band over neighbouring strips of one family, or of one kind. */
-export interface Band {
-  readonly key: string;
-  readonly label: string;
-  readonly colour: string;
-  readonly from: number;
-  readonly count: number;
-}
-
-const KIND_NAMES = { source: 'Sources', submix: 'Submixes', return: 'Returns', output: 'Outputs' } as const;
-
-export function bandsOf(strips: readonly Strip[], by: 'family' | 'kind'): readonly Band[] {
-  const bands: { key: string; label: string; colour: string; from: number; count: number }[] = [];
-  strips.forEach((s, i) => {
-    const label = by === 'family' ? s.family || 'No family' : KIND_NAMES[s.kind];
-    const last = bands.at(-1);
-    if (last && last.label === label) last.count++;
-    else
-      bands.push({ key: `${label} ${i}`, label, colour: by === 'family' ? s.colour : '', from: i, count: 1 });
-  });
-  return bands;
-}

@@ -5,9 +5,10 @@ import type { Command } from '../../../core/session/commands/types';
 import { newInsert } from '../../../core/session/defaults';
 import { makeSends } from '../../../core/session/gestures/cells';
 import { removeSends, sendTo, setSends } from '../../../core/session/gestures/returns';
+import { faderFromSend, setTap } from '../../../core/session/gestures/sends';
 import { toggleFlag, toggleVca } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
-import { freshId, nameOf, stripOf } from '../../../core/session/lookup';
+import { freshId, monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Strip, Tap } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
@@ -71,7 +72,29 @@ export function useCellMenus(renameVca: (id: string) => void) {
     place === 'post' ? s.inserts.length : s.inserts.filter((i) => i.place === 'pre').length;
 
   function openOut(strip: string, at: { clientX: number; clientY: number }) {
-    if (stripOf(doc(), strip).kind === 'output') return;
+    const own = stripOf(doc(), strip);
+    if (own.kind === 'output') {
+      const heard = monitoredOutput(doc())?.id === strip;
+      return actions.openMenu(
+        `${own.name || strip} leaves by ${own.pair}–${(own.pair ?? 1) + 1}`,
+        [
+          {
+            label: heard ? 'This output is heard' : 'Hear this output',
+            checked: heard,
+            run: () => actions.hearOutput(strip),
+          },
+          ...[1, 3, 5, 7, 9, 11, 13, 15].map((pair) => ({
+            label: `Channels ${pair}–${pair + 1}`,
+            checked: own.pair === pair,
+            run: () =>
+              session.commit(`channels of ${own.name || strip}`, [
+                { type: 'strip.set', id: strip, patch: { pair } },
+              ]),
+          })),
+        ],
+        { x: at.clientX, y: at.clientY },
+      );
+    }
     const group = pick.group(strip).filter((id) => stripOf(doc(), id).kind !== 'output');
     actions.openMenu(`Out of ${actions.named('', group).trim()}`, actions.outItems(group), {
       x: at.clientX,
@@ -120,6 +143,24 @@ export function useCellMenus(renameVca: (id: string) => void) {
             keys: send.tap === tap ? 'F' : undefined,
             run: () => set(`${tap} send to ${row.label},`, { tap }),
           })),
+          ...(send.tap === 'post'
+            ? [
+                {
+                  label: 'Pre-fader, from the fader’s level and pan',
+                  run: () =>
+                    session.change(actions.named(`pre send to ${row.label} from the fader,`, group), (d) =>
+                      setTap(d, group, row.ref!, 'pre', true),
+                    ),
+                },
+              ]
+            : []),
+          {
+            label: 'Fader takes this level and pan',
+            run: () =>
+              session.change(actions.named(`fader from the send to ${row.label},`, group), (d) =>
+                faderFromSend(d, group, row.ref!),
+              ),
+          },
           {
             label: send.on ? 'Switch off' : 'Switch on',
             keys: 'B',

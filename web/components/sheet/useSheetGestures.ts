@@ -9,8 +9,10 @@ import {
   setCell,
   type ValueCell,
 } from '../../../core/session/gestures/cells';
+import { moveStrips } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { stripOf, vcaOf } from '../../../core/session/lookup';
+import type { StripKind } from '../../../core/session/types';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
@@ -42,7 +44,7 @@ interface Drag {
   readonly startY: number;
   readonly group: readonly string[];
   /** Not told apart yet, changing a value, painting along the row, or picking. */
-  mode: 'open' | 'value' | 'paint' | 'pick' | 'done';
+  mode: 'open' | 'value' | 'paint' | 'pick' | 'move' | 'done';
   /** What the press itself did. */
   base: readonly Command[];
   label: string;
@@ -63,6 +65,8 @@ export interface GestureHosts {
   readonly openOut: (strip: string, event: MouseEvent) => void;
   readonly type: (strip: string, row: Row) => void;
   readonly clearClips: () => void;
+  /** Where strips that are moved would stand: before this strip, at its left edge or at the right edge of the last. */
+  readonly gapAt: (event: PointerEvent, kind: StripKind) => { readonly before: string | null } | null;
 }
 
 /**
@@ -141,8 +145,12 @@ export function useSheetGestures(hosts: GestureHosts): {
       drag.mode = 'pick';
       if (e.shiftKey) pick.range(hit.strip, e.ctrlKey ? pick.chosen : undefined);
       else if (e.ctrlKey || e.metaKey) pick.toggle(hit.strip);
-      else if (pick.chosen.has(hit.strip) && pick.chosen.size === 1) pick.none();
-      else pick.only(hit.strip);
+      else if (pick.chosen.has(hit.strip)) {
+        // A press on a picked name moves what is picked; without a move it picks that one alone, or none.
+        drag.mode = 'move';
+        const one = pick.chosen.size === 1;
+        drag.clicked = () => (one ? pick.none() : pick.only(hit.strip));
+      } else pick.only(hit.strip);
       return;
     }
     const switched = flag(hit);
@@ -205,6 +213,16 @@ export function useSheetGestures(hosts: GestureHosts): {
       show(commands);
       return;
     }
+    if (drag.mode === 'move') {
+      if (Math.abs(dx) < SLACK * 2 && !drag.commands.length) return;
+      const kind = stripOf(doc(), from.strip).kind;
+      const ids = pick.picked.filter((id) => stripOf(doc(), id).kind === kind);
+      const gap = hosts.gapAt(e, kind);
+      if (!gap) return;
+      drag.clicked = null;
+      drag.label = named('move', ids);
+      return show(moveStrips(doc(), ids, behind(gap.before, ids, kind)));
+    }
     if (drag.mode !== 'paint' && drag.mode !== 'pick') return;
     const over = hosts.stripAt(e);
     if (!over) return;
@@ -218,6 +236,18 @@ export function useSheetGestures(hosts: GestureHosts): {
     const [a, b] = [order.indexOf(from.strip), order.indexOf(over)].sort((m, n) => m - n) as [number, number];
     for (const id of order.slice(a, b + 1)) drag.passed.add(id);
     paint([...drag.passed]);
+  }
+
+  /** The strip before which moved ones are put: the next that stays; behind the last of their kind where there is none. */
+  function behind(before: string | null, ids: readonly string[], kind: StripKind): string | null {
+    const strips = doc().strips;
+    let at = before === null ? strips.length : strips.findIndex((s) => s.id === before);
+    if (before === null) {
+      const last = strips.map((s) => s.kind === kind && !ids.includes(s.id)).lastIndexOf(true);
+      at = last + 1;
+    }
+    while (at < strips.length && ids.includes(strips[at]!.id)) at++;
+    return strips[at]?.id ?? null;
   }
 
   function paint(ids: readonly string[]) {

@@ -64,7 +64,7 @@ export function useSheetKeys(hosts: KeyHosts) {
 
   function key(e: KeyboardEvent) {
     if (hosts.typing() || (e.target as HTMLElement).closest('.vca, .vca-name')) return;
-    const order = pick.order;
+    const order = pick.reachable;
     const at = pick.focus;
     if (!at || !session.strip(at.strip)) {
       if (e.key.startsWith('Arrow') && order[0]) {
@@ -112,8 +112,8 @@ export function useSheetKeys(hosts: KeyHosts) {
       if (cell)
         session.change(actions.named(`default ${cellName(row)},`, group), (d) => resetCell(d, group, cell));
     } else if (plain && !e.shiftKey && e.key === 'Delete') hosts.menus.remove({ strip: at.strip, row });
-    else if (plain && e.key.toLowerCase() === 'x') pick.toggle(at.strip);
-    else if (plain && e.key.toLowerCase() === 'f' && row.kind === 'send') {
+    else if (plain && !e.shiftKey && e.key.toLowerCase() === 'x') pick.toggle(at.strip);
+    else if (plain && !e.shiftKey && e.key.toLowerCase() === 'f' && row.kind === 'send') {
       const send = sendTo(doc(), at.strip, row.ref!);
       const next: Tap = send?.tap === 'post' ? 'pre' : send?.tap === 'pre' ? 'input' : 'post';
       const group = pick.group(at.strip);
