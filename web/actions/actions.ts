@@ -11,6 +11,7 @@ import { stripsBy } from '../../core/session/gestures/tidy';
 import { holdByVca } from '../../core/session/gestures/vcas';
 import { stripOf } from '../../core/session/lookup';
 import type { Session, Tap } from '../../core/session/types';
+import { stripsIn } from '../components/sheet/columns';
 import type { MenuItem, OpenMenu } from '../components/menu';
 import { useAnswers } from '../stores/answers';
 import { useNotices } from '../stores/notices';
@@ -608,6 +609,20 @@ export const useActions = defineStore('actions', () => {
       enabled: () => settings.grouping !== by,
       run: () => (settings.grouping = by),
     })),
+    {
+      id: 'foldBand',
+      title: 'Fold or open the band of the strip here',
+      keys: 'Z',
+      group: 'View',
+      run: () => {
+        const at = pick.focus?.strip ?? pick.picked[0];
+        const band = pick.columns.sources.find((c) => stripsIn(c).some((s) => s.id === at))?.band;
+        if (band === undefined) return none('fold the band of');
+        settings.foldedBands = settings.foldedBands.includes(band)
+          ? settings.foldedBands.filter((b) => b !== band)
+          : [...settings.foldedBands, band];
+      },
+    },
     {
       id: 'foldBands',
       title: 'Fold or open all bands of sources',

@@ -28,7 +28,7 @@ watch(
   box,
   async (el) => {
     await nextTick();
-    el?.querySelector<HTMLElement>('input, select, button')?.focus();
+    el?.querySelector<HTMLElement>('.form input, .form select, footer button')?.focus();
   },
   { flush: 'post' },
 );

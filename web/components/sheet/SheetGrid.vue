@@ -517,9 +517,11 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 <button
                   v-if="z.id === 'sources'"
                   class="fold"
+                  tabindex="-1"
                   :aria-label="`${b.folded ? 'Open' : 'Fold'} ${b.label}`"
                   :aria-expanded="!b.folded"
                   :title="b.folded ? 'Open' : 'Fold'"
+                  @mousedown.prevent
                   @click.stop="foldBand(b)"
                 >
                   {{ b.folded ? '▸' : '▾' }}</button><span

@@ -52,7 +52,9 @@ const name = computed(() => props.strip.name || props.strip.id);
 const characters = computed(() => Math.max(4, Math.floor((props.width - 4) / 6.6)));
 const nameLines = computed(() => fitName(name.value, characters.value, 3));
 const shortOut = computed(() =>
-  props.width > 80 ? props.outName : shorten(props.outName, characters.value + 1),
+  props.width > 80 || props.strip.kind === 'output'
+    ? props.outName
+    : shorten(props.outName, characters.value + 1),
 );
 
 function spoken(row: Row): string {
