@@ -151,8 +151,10 @@ test('out of many strips at once, by the bar of what is picked', async ({ page }
   const outs = async () =>
     (await document(page)).strips.filter((s) => s.id.startsWith('bass')).map((s) => s.out.to);
   expect(await outs()).toEqual(['percussion', 'percussion', 'percussion']);
-  await page.getByRole('toolbar').getByRole('button', { name: 'Send…' }).click();
-  await page.getByRole('menuitem', { name: 'Slap, pre-fader' }).click();
+  await page.getByRole('toolbar').getByRole('button', { name: 'Sends…' }).click();
+  await page.getByLabel('Slap return').check();
+  await page.getByLabel('pre-fader').check();
+  await page.getByRole('button', { name: 'Send', exact: true }).click();
   await saved(page);
   for (const s of (await document(page)).strips.filter((x) => x.id.startsWith('bass')))
     expect(s.sends.map((x) => `${x.to} ${x.tap}`)).toEqual(['slap pre']);

@@ -1,4 +1,4 @@
-import type { Session, Strip } from '../../session/types';
+import type { Session, Strip, Vca } from '../../session/types';
 import type { Decibels, Id } from '../../session/units';
 import type { Repair } from '../repair';
 
@@ -27,7 +27,9 @@ export type Peaks = ReadonlyMap<Id, number>;
 
 /** What the rules look at; computed once for all of them. */
 export interface Context {
+  /** The session with nothing soloed: a solo is passing, and hides nothing of the routing. */
   readonly session: Session;
+  readonly soloed: { readonly strips: readonly Strip[]; readonly vcas: readonly Vca[] };
   readonly strips: ReadonlyMap<Id, Strip>;
   readonly peaks: Peaks | null;
   /** Strips from which a signal finds an output by outs and sends that are on. */

@@ -212,6 +212,14 @@ describe('findings', () => {
     );
     expect(only(s, 'solo-left').where).toEqual(['drum', 'v']);
     mended(s, 'solo-left');
+    // A solo hides none of the others.
+    const vcas = [newVca({ id: 'v', name: 'V', members: ['drum', 'shaker'] })];
+    const driven = clean({ rhythm: { inserts: [newInsert({ id: 'c', type: 'compressor' })] } }, { vcas });
+    const alone = {
+      ...driven,
+      strips: driven.strips.map((x) => (x.id === 'voice' ? { ...x, solo: true } : x)),
+    };
+    expect(of(alone, 'vca-drives-processors')).toHaveLength(1);
   });
 
   it('clipping, with the first strip that exceeds full scale, when it was measured', () => {

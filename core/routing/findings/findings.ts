@@ -33,7 +33,18 @@ export const rules: readonly Rule[] = [
 ];
 export const ruleTitle = (id: string): string => rules.find((r) => r.id === id)?.title ?? id;
 
-export function contextOf(session: Session, peaks: Peaks | null): Context {
+const calm = (session: Session): Session => ({
+  ...session,
+  strips: session.strips.some((s) => s.solo)
+    ? session.strips.map((s) => (s.solo ? { ...s, solo: false } : s))
+    : session.strips,
+  vcas: session.vcas.some((v) => v.solo)
+    ? session.vcas.map((v) => (v.solo ? { ...v, solo: false } : v))
+    : session.vcas,
+});
+
+export function contextOf(original: Session, peaks: Peaks | null): Context {
+  const session = calm(original);
   const { entering } = signalGraph(session);
   const reachesOutput = new Set(session.strips.filter((s) => s.kind === 'output').map((s) => s.id));
   const todo = [...reachesOutput];
@@ -45,6 +56,10 @@ export function contextOf(session: Session, peaks: Peaks | null): Context {
       }
   return {
     session,
+    soloed: {
+      strips: original.strips.filter((s) => s.solo),
+      vcas: original.vcas.filter((v) => v.solo),
+    },
     strips: stripMap(session),
     peaks,
     reachesOutput,

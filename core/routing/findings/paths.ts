@@ -88,9 +88,7 @@ export const heardKey: Rule = {
 export const soloLeft: Rule = {
   id: 'solo-left',
   title: 'A solo left on',
-  *find({ session }) {
-    const strips = session.strips.filter((s) => s.solo);
-    const vcas = session.vcas.filter((v) => v.solo);
+  *find({ soloed: { strips, vcas } }) {
     const all = [...strips, ...vcas];
     if (all.length === 0) return;
     yield {

@@ -514,17 +514,14 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 role="presentation"
                 @click="pickBand(b, $event)"
               >
-                <button
+                <span
                   v-if="z.id === 'sources'"
                   class="fold"
-                  tabindex="-1"
-                  :aria-label="`${b.folded ? 'Open' : 'Fold'} ${b.label}`"
-                  :aria-expanded="!b.folded"
-                  :title="b.folded ? 'Open' : 'Fold'"
+                  :data-fold="b.label"
+                  :title="`${b.folded ? 'Open' : 'Fold'} ${b.label} (key Z on one of its strips)`"
                   @mousedown.prevent
                   @click.stop="foldBand(b)"
-                >
-                  {{ b.folded ? '▸' : '▾' }}</button><span
+                  >{{ b.folded ? '▸' : '▾' }}</span><span
                   v-if="settings.grouping === 'colour' && z.id === 'sources'"
                   class="swatch"
                 /><template v-else>{{ b.label }}</template>
@@ -711,11 +708,8 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   cursor: pointer;
 }
 .fold {
-  appearance: none;
-  border: 0;
-  background: none;
-  color: inherit;
-  font: inherit;
+  display: inline-block;
+  min-width: 14px;
   padding: 0 3px 0 0;
   cursor: pointer;
   line-height: 14px;
