@@ -8,8 +8,22 @@ import { vcaEffect } from '../../core/routing/vcaEffect';
 import { whySilent } from '../../core/routing/whySilent';
 import { apply } from '../../core/session/commands/apply';
 import { monitoredOutput, stripMap } from '../../core/session/lookup';
+import type { Strip } from '../../core/session/types';
 import { usePick } from './pick';
 import { useSession } from './session';
+import { useTransport } from './transport';
+
+/** Peaks of a stem's overview in a second. */
+const PEAKS_PER_SECOND = 100;
+const decoded = new Map<string, Uint8Array>();
+function peaksOf(base64: string): Uint8Array {
+  let peaks = decoded.get(base64);
+  if (!peaks) {
+    peaks = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    decoded.set(base64, peaks);
+  }
+  return peaks;
+}
 
 export type Panel = 'strip' | 'trace' | 'ripple' | 'session';
 
@@ -20,6 +34,7 @@ export type Lit = ReadonlyMap<string, string>;
 export const useAnswers = defineStore('answers', () => {
   const session = useSession();
   const pick = usePick();
+  const transport = useTransport();
   const panel = ref<Panel>('strip');
   watch(
     () => pick.insert,
@@ -67,8 +82,19 @@ export const useAnswers = defineStore('answers', () => {
       });
     return new Map([...cells].map(([id, rows]) => [id, [...rows].join(' ')]));
   });
+  /** Whether a source's stem sounds within a second of the playhead; undefined where that is not known. */
+  function soundsHere(s: Strip): boolean | undefined {
+    const info = s.stem === null ? undefined : session.stems[s.stem];
+    if (s.kind !== 'source' || !info?.overview) return undefined;
+    const peaks = peaksOf(info.overview);
+    const at = Math.round(rest.value * PEAKS_PER_SECOND);
+    const near = peaks.subarray(Math.max(0, at - PEAKS_PER_SECOND), at + PEAKS_PER_SECOND);
+    return near.some((p) => p > 0);
+  }
+  /** The playhead, to half a second: so often the answer may change. */
+  const rest = computed(() => Math.round(transport.position * 2) / 2);
   const silence = computed(() =>
-    tracing.value && session.shown ? whySilent(session.shown, from.value!) : null,
+    tracing.value && session.shown ? whySilent(session.shown, from.value!, { soundsHere }) : null,
   );
 
   // — Ripple —
@@ -94,6 +120,7 @@ export const useAnswers = defineStore('answers', () => {
     }
     for (const v of doc.vcas) {
       list.push({ key: `vca:${v.id}`, name: `VCA ${v.name || v.id}` });
+      list.push({ key: `vcaMute:${v.id}`, name: `VCA ${v.name || v.id}, its mute ${v.mute ? 'off' : 'on'}` });
     }
     return list;
   });
@@ -104,6 +131,10 @@ export const useAnswers = defineStore('answers', () => {
     if (key.startsWith('vca:')) {
       const id = key.slice(4);
       return doc.vcas.some((v) => v.id === id) ? { kind: 'vca', vca: id, by: by.value } : null;
+    }
+    if (key.startsWith('vcaMute:')) {
+      const id = key.slice(8);
+      return doc.vcas.some((v) => v.id === id) ? { kind: 'vcaMute', vca: id } : null;
     }
     const strip = from.value;
     if (!strip || !session.strip(strip)) return null;

@@ -11,7 +11,7 @@ import type { Session, Strip } from '../types';
 import { dissolve } from './dissolve';
 import { gather } from './gather';
 import { freePair, monitor, newOutput, setOuts } from './outputs';
-import { bulkSends, destinations, faderFromSend, fedDestinations, setTap } from './sends';
+import { bulkSends, destinations, faderFromSend, fedDestinations, readSend, setTap } from './sends';
 import { renameStrips, stripsBy, tidy, tidyParts } from './tidy';
 
 const base = newSession('House');
@@ -222,6 +222,16 @@ describe('sends of many strips', () => {
     expect(effectiveLevel(after, of(after, 'a'))).toBe(-10);
     expect(of(after, 'b').faderDb).toBeNull();
   });
+  it.each([
+    ['-12', { levelDb: -12 }],
+    ['−6.5 dB pre', { levelDb: -6.5, tap: 'pre' }],
+    ['input L30 -3', { levelDb: -3, tap: 'input', pan: -0.3 }],
+    ['off', { on: false }],
+    ['-inf on C', { levelDb: null, on: true, pan: 0 }],
+  ])('are typed as %j', (text, patch) => expect(readSend(text)).toEqual(patch));
+  it.each(['', 'loud', '40', '-12 sideways'])('are not typed as %j', (text) =>
+    expect(() => readSend(text)).toThrow(/is no send/),
+  );
   it('refuse when there is nothing to send, or nowhere', () => {
     expect(() => bulkSends(s, [], { action: 'add', to: ['plate'] })).toThrow('Nothing is picked');
     expect(() => bulkSends(s, ['main'], { action: 'add', to: ['plate'] })).toThrow('Nothing is picked');

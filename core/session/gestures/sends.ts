@@ -1,5 +1,7 @@
 import { effectiveLevel, vcaOffset } from '../../groups/vca';
-import { clampLevel } from '../../levels/faderLaw';
+import { readLevel } from '../../levels/decibels';
+import { clampLevel, FADER_TOP } from '../../levels/faderLaw';
+import { readPan } from '../../levels/pan';
 import { reach } from '../../routing/graph';
 import type { Command } from '../commands/types';
 import { newSend } from '../defaults';
@@ -133,3 +135,34 @@ export const faderFromSend = (session: Session, strips: readonly Id[], to: Id): 
     const faderDb = send.levelDb === null ? null : clampLevel(send.levelDb - offset);
     return [{ type: 'strip.set', id, patch: { faderDb, pan: send.pan } } as const];
   });
+
+/**
+ * Reads what was typed into the cell of a send: a level, a tap, a pan, on or off, in any order, such as `-12 pre L30`.
+ * @throws Refusal `range` saying what can be typed
+ */
+export function readSend(text: string): Partial<Pick<Send, 'levelDb' | 'tap' | 'pan' | 'on'>> {
+  const patch: { levelDb?: Decibels; tap?: Tap; pan?: Pan; on?: boolean } = {};
+  const rest = text
+    .trim()
+    .replace(/\s*db\b/i, '')
+    .split(/\s+/)
+    .filter(Boolean);
+  const no = () =>
+    new Refusal(
+      'range',
+      `“${text}” is no send. Type a level up to ${FADER_TOP}, and where wanted post, pre or input, a pan such as L30, on or off: -12 pre L30.`,
+    );
+  if (rest.length === 0) throw no();
+  for (const word of rest) {
+    const w = word.toLowerCase();
+    const level = w === 'off' ? undefined : readLevel(word);
+    if (w === 'on' || w === 'off') patch.on = w === 'on';
+    else if (w === 'post' || w === 'pre' || w === 'input') patch.tap = w;
+    else if (level !== undefined) {
+      if (level !== null && level > FADER_TOP) throw no();
+      patch.levelDb = level;
+    } else if (/^([lr]\d+|c)$/.test(w)) patch.pan = readPan(word)!;
+    else throw no();
+  }
+  return patch;
+}

@@ -289,6 +289,22 @@ const readDb = (t: string) => readLevel(t);
             "
             @typed="session.commit(label(`send to ${nameOf(doc, x.to)},`), sendSet(x, { levelDb: $event }))"
           />
+          <ParameterSlider
+            label="its pan"
+            :value="x.pan"
+            :min="-1"
+            :max="1"
+            :default="0"
+            :step="0.01"
+            :text="panText(x.pan)"
+            :read="readPan"
+            @live="session.live('inspector', sendSet(x, { pan: $event }))"
+            @land="session.land('inspector', label('pan of a send,'), sendSet(x, { pan: $event }))"
+            @settle="
+              session.settle(`inspector pan ${x.id}`, label('pan of a send,'), sendSet(x, { pan: $event }))
+            "
+            @typed="session.commit(label('pan of a send,'), sendSet(x, { pan: $event ?? 0 }))"
+          />
           <div class="taps">
             <select
               class="field"

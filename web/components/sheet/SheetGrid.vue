@@ -6,6 +6,8 @@ import { panText } from '../../../core/levels/pan';
 import { FAMILIES } from '../../../core/naming/lexicon';
 import { effectiveLevel, heldBy, vcaHolders } from '../../../core/groups/vca';
 import { cellValue, readCell, setCell } from '../../../core/session/gestures/cells';
+import { setSends } from '../../../core/session/gestures/returns';
+import { readSend } from '../../../core/session/gestures/sends';
 import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Strip } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
@@ -233,7 +235,17 @@ function typed() {
   } else {
     const cell = valueCell(row)!;
     const group = pick.group(strip);
-    if (
+    if (cell.kind === 'send') {
+      // More than a level can be typed here: a tap, a pan, on or off.
+      const made = session.change(actions.named(cellName(row), group), (d) => {
+        const { levelDb, ...patch } = readSend(text);
+        const able = group.filter((id) => id !== cell.to && stripOf(d, id).kind !== 'output');
+        const plain = Object.keys(patch).length === 0;
+        if (plain) return setCell(d, strip, able, cell, levelDb!);
+        return setSends(d, able, cell.to, levelDb === undefined ? patch : { ...patch, levelDb });
+      });
+      if (!made) return;
+    } else if (
       !session.change(actions.named(cellName(row), group), (d) =>
         setCell(d, strip, group, cell, readCell(cell, text)),
       )

@@ -80,7 +80,7 @@ function spoken(row: Row): string {
     case 'send': {
       const send = sendAt(row);
       return send
-        ? `${of}send to ${row.label}, ${levelSpoken(send.levelDb)}, ${send.tap === 'input' ? 'from the input' : `${send.tap}-fader`}${send.on ? '' : ', off'}`
+        ? `${of}send to ${row.label}, ${levelSpoken(send.levelDb)}, ${send.tap === 'input' ? 'from the input' : `${send.tap}-fader`}${send.pan ? `, pan ${panText(send.pan)}` : ''}${send.on ? '' : ', off'}`
         : `${of}not sent to ${row.label}`;
     }
     case 'out':
@@ -191,8 +191,12 @@ function spoken(row: Row): string {
           class="send-bar"
           :class="[sendAt(row)!.tap, { off: !sendAt(row)!.on }]"
           :style="{ '--share': `${share(sendAt(row)!.levelDb) * 100}%` }"
+        /><i
+          v-if="sendAt(row) && sendAt(row)!.pan !== 0"
+          class="send-pan"
+          :style="{ left: `${50 + sendAt(row)!.pan * 36}%` }"
         />
-        <span v-else-if="strip.id !== row.ref && strip.kind !== 'output'" class="dot">·</span>
+        <span v-if="!sendAt(row) && strip.id !== row.ref && strip.kind !== 'output'" class="dot">·</span>
       </template>
 
       <template v-else-if="row.kind === 'out'">
@@ -234,6 +238,13 @@ function spoken(row: Row): string {
   outline: 2px solid var(--signal);
   outline-offset: -2px;
   z-index: 2;
+}
+.send-pan {
+  position: absolute;
+  top: 2px;
+  bottom: 2px;
+  width: 2px;
+  background: var(--ink);
 }
 .traced::after {
   content: '';

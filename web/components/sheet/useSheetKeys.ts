@@ -126,6 +126,22 @@ export function useSheetKeys(hosts: KeyHosts) {
             { tap: next },
           ),
         );
+    } else if (plain && (e.key === '<' || e.key === '>') && row.kind === 'send') {
+      const send = sendTo(doc(), at.strip, row.ref!);
+      const group = pick.group(at.strip).filter((id) => sendTo(doc(), id, row.ref!));
+      if (send)
+        session.settle(
+          `pan ${at.strip} ${row.key}`,
+          actions.named(`pan of the send to ${row.label},`, group),
+          group.map((id) => {
+            const x = sendTo(session.shown!, id, row.ref!)!;
+            const pan = Math.max(
+              -1,
+              Math.min(1, Math.round((x.pan + (e.key === '<' ? -0.05 : 0.05)) * 100) / 100),
+            );
+            return { type: 'send.set', strip: id, id: x.id, patch: { pan } };
+          }),
+        );
     } else if (plain && e.key.toLowerCase() === 'b' && (row.kind === 'insert' || row.kind === 'send')) {
       if (row.kind === 'insert') hosts.menus.bypass(at.strip, row);
       else {

@@ -38,6 +38,7 @@ const SHEET: readonly [string, string][] = [
   ['Del', 'remove a send, insert or strip'],
   ['F', 'tap of a send: post, pre, input'],
   ['B', 'bypass an insert, switch a send'],
+  ['< >', 'pan of a send'],
   ['Shift+F10', 'menu of the cell'],
 ];
 </script>
