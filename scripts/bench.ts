@@ -20,6 +20,7 @@ import {
   ringBytes,
   ringNext,
 } from '../web/audio/shared';
+import { routingOnce } from './benchRouting';
 import { startPostgres } from './postgres.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -208,7 +209,37 @@ async function inChromium(page: Page, strips: number) {
   });
 }
 
+/** Order, levels, audible set, findings and one trace of 1,000 strips with 5,000 sends, nothing remembered from before. */
+function routing() {
+  const runs = Array.from({ length: 40 }, () => routingOnce()).slice(20);
+  const part = (name: string) =>
+    round(
+      quantile(
+        runs.map((r) => r.parts[name]!),
+        0.5,
+      ),
+    );
+  say({
+    bench: 'order, levels, audible set, findings and one trace: 1,000 strips, 5,000 sends, in Node',
+    sends: runs[0]!.sends,
+    runs: runs.length,
+    medianMs: round(
+      quantile(
+        runs.map((r) => r.total),
+        0.5,
+      ),
+    ),
+    fastestMs: round(Math.min(...runs.map((r) => r.total))),
+    order: part('order'),
+    levels: part('levels'),
+    audible: part('audible'),
+    findings: part('findings'),
+    trace: part('trace'),
+  });
+}
+
 async function main() {
+  routing();
   say({ bench: 'machine', cores: cpus().length, model: cpus()[0]?.model, node: process.version });
   for (const strips of [64, 256]) inNode(strips);
 
@@ -315,6 +346,26 @@ async function main() {
       stillMedianMs: round(quantile(still, 0.5)),
       stillP95Ms: round(quantile(still, 0.95)),
       dragAgainstStill: round(quantile(drag, 0.5) / quantile(still, 0.5)),
+    });
+
+    // Flow: the layout runs in a worker; the page's frames go on meanwhile.
+    await page.keyboard.press('2');
+    await page.locator('.vue-flow__node').first().waitFor();
+    await page.waitForTimeout(1500);
+    await record(60_000);
+    const opened = Date.now();
+    await page.getByRole('button', { name: 'Open all families' }).click();
+    await page.getByText('Laying out…').waitFor();
+    const layingFrom = (await frames()).length;
+    await page.getByText('Laying out…').waitFor({ state: 'detached', timeout: 60_000 });
+    const laying = (await frames()).slice(layingFrom, -2);
+    say({
+      bench: 'Flow lays out 200 strips in a worker',
+      seconds: round((Date.now() - opened) / 1000),
+      framesMeanwhile: laying.length,
+      medianMs: round(laying.length ? quantile(laying, 0.5) : 0),
+      p95Ms: round(laying.length ? quantile(laying, 0.95) : 0),
+      stillMedianMs: round(quantile(still, 0.5)),
     });
   } finally {
     await browser.close();
