@@ -43,9 +43,25 @@ export function vcaHolders(session: Session): ReadonlyMap<Id, readonly Vca[]> {
 export const holdersOf = (session: Session, strip: Id): readonly Vca[] =>
   vcaHolders(session).get(strip) ?? [];
 
+const heldCache = new WeakMap<Session, Map<Id, Strip[]>>();
+const NOTHING: readonly Strip[] = [];
+
 /** All strips that a VCA holds, directly or through other VCAs, in the session's order. */
-export const heldBy = (session: Session, vca: Id): readonly Strip[] =>
-  session.strips.filter((s) => holdersOf(session, s.id).some((v) => v.id === vca));
+export function heldBy(session: Session, vca: Id): readonly Strip[] {
+  let held = heldCache.get(session);
+  if (!held) {
+    held = new Map();
+    const holders = vcaHolders(session);
+    for (const s of session.strips)
+      for (const v of holders.get(s.id) ?? []) {
+        const list = held.get(v.id);
+        if (list) list.push(s);
+        else held.set(v.id, [s]);
+      }
+    heldCache.set(session, held);
+  }
+  return held.get(vca) ?? NOTHING;
+}
 
 /**
  * The level of a strip's fader stage: its own fader plus that of every VCA that holds it, each once.

@@ -15,17 +15,6 @@ export type Edge =
     }
   | { readonly kind: 'key'; readonly id: Id; readonly from: Id; readonly to: Id; readonly on: boolean };
 
-/** Every edge that leaves a strip by its out and sends, and every key that enters it. */
-export function* edgesOf(strip: Strip): Generator<Edge> {
-  for (const send of strip.sends)
-    yield { kind: 'send', id: send.id, from: strip.id, to: send.to, on: send.on, tap: send.tap, send };
-  if (strip.out.to !== null)
-    yield { kind: 'out', id: `${strip.id}:out`, from: strip.id, to: strip.out.to, on: strip.out.on };
-  for (const insert of strip.inserts)
-    if (insert.key !== null)
-      yield { kind: 'key', id: `${insert.id}:key`, from: insert.key, to: strip.id, on: insert.on };
-}
-
 export interface SignalGraph {
   readonly edges: readonly Edge[];
   readonly leaving: ReadonlyMap<Id, readonly Edge[]>;
@@ -45,12 +34,20 @@ export function signalGraph(session: Session): SignalGraph {
     leaving.set(strip.id, []);
     entering.set(strip.id, []);
   }
-  for (const strip of session.strips)
-    for (const edge of edgesOf(strip)) {
-      edges.push(edge);
-      leaving.get(edge.from)?.push(edge);
-      entering.get(edge.to)?.push(edge);
-    }
+  const put = (edge: Edge) => {
+    edges.push(edge);
+    leaving.get(edge.from)?.push(edge);
+    entering.get(edge.to)?.push(edge);
+  };
+  for (const strip of session.strips) {
+    for (const send of strip.sends)
+      put({ kind: 'send', id: send.id, from: strip.id, to: send.to, on: send.on, tap: send.tap, send });
+    if (strip.out.to !== null)
+      put({ kind: 'out', id: `${strip.id}:out`, from: strip.id, to: strip.out.to, on: strip.out.on });
+    for (const insert of strip.inserts)
+      if (insert.key !== null)
+        put({ kind: 'key', id: `${insert.id}:key`, from: insert.key, to: strip.id, on: insert.on });
+  }
   const graph = { edges, leaving, entering };
   cache.set(session.strips, graph);
   return graph;

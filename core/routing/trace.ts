@@ -242,7 +242,15 @@ export function trace(
   const strips = stripMap(session);
   const graph = signalGraph(session);
   const audible = audibleStrips(session);
-  const leads = new Set([to, ...reach(session, [to], 'upstream', passes)]);
+  const reached = new Set([from, ...reach(session, [from], 'downstream', passes)]);
+  // Strips between the two: what the signal reaches, and from where it goes on to the end.
+  const leads = new Set(reached.has(to) ? [to] : []);
+  for (const todo = [...leads]; todo.length;)
+    for (const e of graph.entering.get(todo.pop()!)!)
+      if (passes(e) && reached.has(e.from) && !leads.has(e.from)) {
+        leads.add(e.from);
+        todo.push(e.from);
+      }
   const latencyOf = options.latencyOf ?? insertLatency;
   const late = latencies(session, latencyOf);
 
@@ -359,7 +367,6 @@ export function trace(
   const arrivals = end.direct.map(sides);
   const together = arrivals.find((a) => a.delay === 0);
   const power = levelOf(end);
-  const reached = new Set([from, ...reach(session, [from], 'downstream', passes)]);
   return {
     from,
     to,

@@ -80,7 +80,12 @@ suite('an edit in words', () => {
         ({ s, c }) => {
           const after = apply(s, [c]).session;
           const lines = describe(s, [c]);
+          // Sections are not told, and the order in which a VCA names its members means nothing.
           if (c.type === 'sections.set') return;
+          if (c.type === 'vca.members') {
+            const members = s.vcas.find((v) => v.id === c.id)!.members;
+            if ([...members].sort().join() === [...c.members].sort().join()) return;
+          }
           expect(lines.length > 0).toBe(JSON.stringify(after) !== JSON.stringify(s));
         },
       ),

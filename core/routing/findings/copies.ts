@@ -88,29 +88,30 @@ function insertCopies(insert: Insert, stereo: boolean, sampleRate: number): Copi
   return insert.mix === 1 ? [wet] : joined([dry, wet]);
 }
 
+const times1 = (copies: Copies, l: number, r: number): Copies =>
+  copies.map((c) => ({ ...c, m: [c.m[0] * l, c.m[1] * l, c.m[2] * r, c.m[3] * r] as const }));
+
 /** From a strip's input to its taps. */
 function inside(c: Context, strip: Strip): Record<Tap, Copies> {
   const m = inputMatrix(strip);
   const stereo = strip.channels === 2;
-  let now: Copies = [{ delay: 0, m: stereo ? m : [m[0], 0, 0, 0], dependent: false }];
-  const taps = { input: now } as Record<Tap, Copies>;
-  const chain = (place: 'pre' | 'post') => {
+  const input: Copies = [{ delay: 0, m: stereo ? m : [m[0], 0, 0, 0], dependent: false }];
+  const through = (now: Copies, place: 'pre' | 'post'): Copies => {
     for (const i of strip.inserts) {
       if (i.place !== place) continue;
       const copies = insertCopies(i, stereo, c.session.sampleRate);
       if (copies) now = then(now, copies);
     }
+    return now;
   };
-  chain('pre');
-  taps.pre = now;
-  now = then(now, [{ delay: 0, m: scaled(gainOf(c.effective(strip))), dependent: false }]);
-  chain('post');
-  if (stereo && strip.pan !== 0) {
-    const [l, r] = balance(strip.pan);
-    now = then(now, [{ delay: 0, m: [l, 0, 0, r], dependent: false }]);
-  }
-  taps.post = now;
-  return taps;
+  const pre = strip.inserts.length ? through(input, 'pre') : input;
+  const g = gainOf(c.effective(strip));
+  const [l, r] = stereo && strip.pan !== 0 ? balance(strip.pan) : [1, 1];
+  // Inserts after the fader stand between it and the balance; without any the two are one step.
+  const post = strip.inserts.some((i) => i.place === 'post')
+    ? times1(through(times1(pre, g, g), 'post'), l, r)
+    : times1(pre, g * l, g * r);
+  return { input, pre, post };
 }
 
 function edgeCopy(c: Context, strip: Strip, edge: Edge): Copy {
@@ -121,8 +122,13 @@ function edgeCopy(c: Context, strip: Strip, edge: Edge): Copy {
   return { delay: 0, m, dependent: false };
 }
 
+function one(a: Copy, b: Copy, c: Copy): Copies {
+  const m = times(c.m, times(b.m, a.m));
+  return zero(m) ? [] : [{ delay: a.delay + c.delay, m, dependent: a.dependent || c.dependent }];
+}
+
 /** Level of a copy for a signal that is the same on both sides, by power over the output's sides. */
-const size = (copy: Copy) => Math.hypot(copy.m[0] + copy.m[1], copy.m[2] + copy.m[3]);
+const size = (copy: Copy) => Math.sqrt((copy.m[0] + copy.m[1]) ** 2 + (copy.m[2] + copy.m[3]) ** 2);
 const db = (x: number) => 20 * Math.log10(x);
 
 /** Where two ways out of one strip bring the same signal to one output. */
@@ -134,6 +140,18 @@ interface Meeting {
 }
 
 const meetings = new WeakMap<Context, readonly Meeting[]>();
+
+/** Whether copies by two of the edges arrive within so many frames of each other. */
+function meetInTime(edges: readonly Edge[], down: ReadonlyMap<Id, Copies>, within: Samples): boolean {
+  const delays: number[] = [];
+  for (const edge of edges) {
+    const onward = edge.kind === 'key' || !edge.on ? undefined : down.get(edge.to);
+    if (!onward) continue;
+    for (const c of onward) if (delays.some((d) => Math.abs(d - c.delay) <= within)) return true;
+    for (const c of onward) delays.push(c.delay);
+  }
+  return false;
+}
 
 /** All meetings of a session: backwards from each output, the copies by which a signal at each strip's input arrives. */
 function meetingsOf(c: Context): readonly Meeting[] {
@@ -155,6 +173,13 @@ function meetingsOf(c: Context): readonly Meeting[] {
     for (let i = order.length - 1; i >= 0; i--) {
       const strip = c.strips.get(order[i]!)!;
       if (strip.id === output.id || strip.mute) continue;
+      // Nothing comes from before a source, so that only ways which meet in time are of interest.
+      if (
+        strip.kind === 'source' &&
+        strip.inserts.length === 0 &&
+        !meetInTime(leaving.get(strip.id)!, down, most)
+      )
+        continue;
       const ways: { edge: Edge; copies: Copies }[] = [];
       for (const edge of leaving.get(strip.id)!) {
         if (edge.kind === 'key' || !edge.on) continue;
@@ -162,7 +187,11 @@ function meetingsOf(c: Context): readonly Meeting[] {
         if (!onward || onward.length === 0) continue;
         const own = tapsOf(strip)[edge.kind === 'send' ? edge.tap : 'post'];
         if (own.length === 0) continue;
-        const way = then(then(own, [edgeCopy(c, strip, edge)]), onward).filter((x) => !zero(x.m));
+        const over = edgeCopy(c, strip, edge);
+        const way =
+          own.length === 1 && onward.length === 1
+            ? one(own[0]!, over, onward[0]!)
+            : then(then(own, [over]), onward).filter((x) => !zero(x.m));
         if (way.length) ways.push({ edge, copies: way });
       }
       if (ways.length === 0) continue;

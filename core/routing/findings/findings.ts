@@ -2,6 +2,7 @@ import { effectiveLevel } from '../../groups/vca';
 import { stripMap } from '../../session/lookup';
 import type { Command } from '../../session/commands/types';
 import type { Session } from '../../session/types';
+import type { Id } from '../../session/units';
 import { signalGraph } from '../graph';
 import { clipping } from './clipping';
 import { comb, doubled } from './copies';
@@ -54,6 +55,8 @@ export function contextOf(original: Session, peaks: Peaks | null): Context {
         reachesOutput.add(e.from);
         todo.push(e.from);
       }
+  const keys = new Set<Id>();
+  for (const s of session.strips) for (const i of s.inserts) if (i.key !== null && i.on) keys.add(i.key);
   return {
     session,
     soloed: {
@@ -63,9 +66,7 @@ export function contextOf(original: Session, peaks: Peaks | null): Context {
     strips: stripMap(session),
     peaks,
     reachesOutput,
-    keys: new Set(
-      session.strips.flatMap((s) => s.inserts.flatMap((i) => (i.key !== null && i.on ? [i.key] : []))),
-    ),
+    keys,
     effective: (strip) => effectiveLevel(session, strip),
   };
 }
