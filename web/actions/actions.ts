@@ -634,15 +634,36 @@ export const useActions = defineStore('actions', () => {
         settings.foldedBands = all ? [] : [...bands];
       },
     },
-    { id: 'slim', title: 'Slim columns', keys: '', group: 'View', run: () => (settings.columns = 'slim') },
-    {
-      id: 'regular',
-      title: 'Regular columns',
-      keys: '',
-      group: 'View',
-      run: () => (settings.columns = 'regular'),
-    },
-    { id: 'wide', title: 'Wide columns', keys: '', group: 'View', run: () => (settings.columns = 'wide') },
+    ...(
+      [
+        ['slim', 'Slim'],
+        ['regular', 'Regular'],
+        ['wide', 'Wide'],
+      ] as const
+    ).flatMap(([width, text]): Action[] => [
+      {
+        id: width,
+        title: `${text} columns`,
+        keys: '',
+        group: 'View',
+        run: () => {
+          settings.columns = width;
+          settings.widths = {};
+        },
+      },
+      {
+        id: `${width}Picked`,
+        title: `${text} columns for the picked strips`,
+        keys: '',
+        group: 'View',
+        enabled: some,
+        run: () => {
+          const next = { ...settings.widths };
+          for (const id of targets()) next[`${session.id} ${id}`] = width;
+          settings.widths = next;
+        },
+      },
+    ]),
     {
       id: 'sheet',
       title: 'Go to the Sheet',

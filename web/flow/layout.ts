@@ -6,6 +6,10 @@ export const NODE_WIDTH = 148;
 export const NODE_HEIGHT = 34;
 
 let elk: Elk | null = null;
+const engine = (): Elk => (elk ??= new ELK({ workerFactory: () => new Worker(elkWorker) }));
+
+/** Loads the layout's worker ahead, so that the view opens at once. */
+export const warmUp = () => engine().layout({ id: 'warm', children: [{ id: 'a', width: 1, height: 1 }] });
 
 export interface Placed {
   readonly x: number;
@@ -19,7 +23,6 @@ const layerOf = (kind: FlowNode['kind']): Record<string, string> => {
 
 /** Places the nodes from left to right by stage, in a worker, so that the page goes on. */
 export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Placed>> {
-  elk ??= new ELK({ workerFactory: () => new Worker(elkWorker) });
   const root: ElkNode = {
     id: 'session',
     layoutOptions: {
@@ -42,6 +45,6 @@ export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Plac
       .filter((e) => e.kind !== 'key')
       .map((e) => ({ id: e.id, sources: [e.from], targets: [e.to] })),
   };
-  const placed = await elk.layout(root);
+  const placed = await engine().layout(root);
   return new Map((placed.children ?? []).map((c) => [c.id, { x: c.x ?? 0, y: c.y ?? 0 }]));
 }

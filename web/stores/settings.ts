@@ -10,6 +10,8 @@ export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, 
 export const useSettings = defineStore('settings', () => ({
   theme: useStorage<'night' | 'day'>('zonula.theme', 'night'),
   columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
+  /** Widths of single columns, by session and strip. */
+  widths: useStorage<Record<string, ColumnWidth>>('zonula.widths', {}),
   inspector: useStorage('zonula.inspector', true),
   placement: useStorage<Placement>('zonula.placement', 'after'),
   /** How the columns of sources are grouped; `session` is their own order. */

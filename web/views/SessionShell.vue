@@ -37,6 +37,8 @@ watch(
       document.title = `${session.document?.name} · Zonula`;
       transport.attach();
       surface.reset();
+      // Views that need something large get it while nothing is asked for.
+      setTimeout(() => void import('../flow/layout').then((flow) => flow.warmUp()), 2500);
     } catch (error) {
       failed.value = (error as Error).message;
     }

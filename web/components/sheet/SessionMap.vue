@@ -2,8 +2,14 @@
 import { FAMILIES } from '../../../core/naming/lexicon';
 import type { Band } from './columns';
 
-/** A thin map of all sources by family: it shows where the view stands, and jumps. */
-const props = defineProps<{ bands: readonly Band[]; count: number; from: number; share: number }>();
+/** A thin map of all columns by their bands: it shows where the view stands, and jumps. */
+const props = defineProps<{
+  label: string;
+  bands: readonly Band[];
+  edges: readonly number[];
+  from: number;
+  share: number;
+}>();
 const emit = defineEmits<{ go: [share: number] }>();
 
 function at(e: PointerEvent) {
@@ -14,7 +20,8 @@ function down(e: PointerEvent) {
   (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
   at(e);
 }
-const colour = (b: Band) => FAMILIES.find((f) => f.name === b.label)?.colour ?? b.colour;
+const colour = (b: Band) =>
+  FAMILIES.find((f) => f.name === b.label)?.colour ?? (b.colour || 'var(--ink-soft)');
 function key(e: KeyboardEvent) {
   const middle = props.from + props.share / 2;
   if (e.key === 'ArrowLeft') emit('go', middle - props.share / 4);
@@ -30,8 +37,8 @@ function key(e: KeyboardEvent) {
     class="map"
     role="scrollbar"
     aria-orientation="horizontal"
-    aria-controls="sources"
-    aria-label="Where the view stands in the session"
+    :aria-controls="label.includes('session') ? 'sources' : 'landing'"
+    :aria-label="label"
     :aria-valuenow="Math.round((from / Math.max(0.001, 1 - share)) * 100)"
     aria-valuemin="0"
     aria-valuemax="100"
@@ -45,8 +52,8 @@ function key(e: KeyboardEvent) {
       :key="b.key"
       class="band"
       :style="{
-        left: `${(b.from / count) * 100}%`,
-        width: `calc(${(b.count / count) * 100}% - 2px)`,
+        left: `${(edges[b.from]! / edges.at(-1)!) * 100}%`,
+        width: `calc(${((edges[b.from + b.count]! - edges[b.from]!) / edges.at(-1)!) * 100}% - 2px)`,
         background: colour(b),
       }"
     />
@@ -56,8 +63,7 @@ function key(e: KeyboardEvent) {
 
 <style scoped>
 .map {
-  position: relative;
-  flex: none;
+  position: absolute;
   height: 14px;
   background: var(--sheet);
   cursor: pointer;

@@ -21,7 +21,7 @@ import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useSheetKeys } from './useSheetKeys';
 import { LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
-import { bandsOf, stripsIn, type Band, type Column } from './columns';
+import { bandsOf, columnAt, edgesOf, stripsIn, type Band, type Column } from './columns';
 import SessionMap from './SessionMap.vue';
 import FoldedColumn from './FoldedColumn.vue';
 import StripColumn, { type RailMark } from './StripColumn.vue';
@@ -50,6 +50,9 @@ const { width: bodyWidth, height: bodyHeight } = useElementSize(body);
 const sourcesLeft = ref(0);
 const landingLeft = ref(0);
 
+/** Pixels of a column: its strip's own width where it has one, else that of all. */
+const widthOf = (c: Column) =>
+  COLUMN_PIXELS[(c.strip && settings.widths[`${session.id} ${c.id}`]) ?? settings.columns];
 const column = computed(() => COLUMN_PIXELS[settings.columns]);
 const doc = computed(() => session.shown!);
 const columns = computed(() => pick.columns);
@@ -80,7 +83,11 @@ const rowOf = (key: string) => rows.value.find((r) => r.key === key);
 const level = computed(() => rowOf('level')!);
 const band = computed(() => rowOf('band')!);
 
-const landingFull = computed(() => columns.value.landing.length * column.value);
+/** Left edges of the columns, and the right edge of the last. */
+const sourceEdges = computed(() => edgesOf(columns.value.sources, widthOf));
+const landingEdges = computed(() => edgesOf(columns.value.landing, widthOf));
+const sourcesFull = computed(() => sourceEdges.value.at(-1)!);
+const landingFull = computed(() => landingEdges.value.at(-1)!);
 const landingWidth = computed(() =>
   Math.min(landingFull.value, Math.max(column.value, Math.floor((bodyWidth.value - LABELS) * 0.48))),
 );
@@ -89,18 +96,36 @@ const sourcesWidth = computed(() => Math.max(0, bodyWidth.value - LABELS - GAP -
 interface Placed {
   readonly column: Column;
   readonly x: number;
+  readonly width: number;
   readonly number: number;
 }
-const inView = (list: readonly Column[], left: number, width: number, first: number): Placed[] => {
-  const from = Math.max(0, Math.floor(left / column.value) - SPARE);
-  const to = Math.min(list.length, Math.ceil((left + width) / column.value) + SPARE);
-  return list
-    .slice(from, to)
-    .map((c, i) => ({ column: c, x: (from + i) * column.value, number: first + from + i + 1 }));
+const inView = (
+  list: readonly Column[],
+  edges: readonly number[],
+  left: number,
+  width: number,
+  first: number,
+): Placed[] => {
+  const from = Math.max(0, columnAt(edges, left) - SPARE);
+  const to = Math.min(list.length, columnAt(edges, left + width) + 1 + SPARE);
+  return list.slice(from, to).map((c, i) => ({
+    column: c,
+    x: edges[from + i]!,
+    width: edges[from + i + 1]! - edges[from + i]!,
+    number: first + from + i + 1,
+  }));
 };
-const sourcesShown = computed(() => inView(columns.value.sources, sourcesLeft.value, sourcesWidth.value, 0));
+const sourcesShown = computed(() =>
+  inView(columns.value.sources, sourceEdges.value, sourcesLeft.value, sourcesWidth.value, 0),
+);
 const landingShown = computed(() =>
-  inView(columns.value.landing, landingLeft.value, landingWidth.value, columns.value.sources.length),
+  inView(
+    columns.value.landing,
+    landingEdges.value,
+    landingLeft.value,
+    landingWidth.value,
+    columns.value.sources.length,
+  ),
 );
 const sourceBands = stable(
   () => bandsOf(columns.value.sources),
@@ -142,7 +167,8 @@ const zones = computed(() => [
     keep: (el: HTMLElement | null) => (sourcesEl.value = el),
     left: LABELS,
     width: sourcesWidth.value,
-    full: columns.value.sources.length * column.value,
+    full: sourcesFull.value,
+    edges: sourceEdges.value,
     bands: sourceBands.value,
     shown: sourcesShown.value,
     scrolled: () => (sourcesLeft.value = sourcesEl.value!.scrollLeft),
@@ -153,6 +179,7 @@ const zones = computed(() => [
     left: LABELS + sourcesWidth.value + GAP,
     width: landingWidth.value,
     full: landingFull.value,
+    edges: landingEdges.value,
     bands: landingBands.value,
     shown: landingShown.value,
     scrolled: () => (landingLeft.value = landingEl.value!.scrollLeft),
@@ -176,7 +203,9 @@ function stripAt(e: { clientX: number }): string | null {
   const inSources = x < sourcesWidth.value;
   const list = inSources ? columns.value.sources : columns.value.landing;
   const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
-  return list[Math.floor(at / column.value)]?.strip?.id ?? null;
+  return at < 0
+    ? null
+    : (list[columnAt(inSources ? sourceEdges.value : landingEdges.value, at)]?.strip?.id ?? null);
 }
 function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   const strip = stripAt(e);
@@ -185,17 +214,22 @@ function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   const y = e.clientY - box.top + body.value!.scrollTop;
   const row = rows.value.find((r) => y >= r.y && y < r.y + r.height);
   if (!row || row.kind === 'band') return null;
-  return { strip, row, x: columnX(strip, e.clientX - box.left), y: y - row.y, width: column.value };
+  return { strip, row, x: columnX(strip, e.clientX - box.left), y: y - row.y, width: pixelsOf(strip) };
 }
 const isSource = (id: string) => stripOf(doc.value, id).kind === 'source';
+/** Width of the column in which a strip stands. */
+function pixelsOf(id: string): number {
+  const c = [...columns.value.sources, ...columns.value.landing].find((x) => x.id === id);
+  return c ? widthOf(c) : column.value;
+}
 /** Left edge of a strip's column in the body; a position inside the column when one is given. */
 function columnX(id: string, from?: number): number {
   const inSources = isSource(id);
   const list = inSources ? columns.value.sources : columns.value.landing;
   const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
   const left = inSources
-    ? LABELS + i * column.value - sourcesLeft.value
-    : LABELS + sourcesWidth.value + GAP + i * column.value - landingLeft.value;
+    ? LABELS + sourceEdges.value[i]! - sourcesLeft.value
+    : LABELS + sourcesWidth.value + GAP + landingEdges.value[i]! - landingLeft.value;
   return from === undefined ? left : from - left;
 }
 
@@ -258,10 +292,11 @@ function typed() {
 const typingBox = computed(() => {
   if (!typing.value) return {};
   const { strip, row } = typing.value;
-  const width = Math.max(72, column.value);
+  const own = pixelsOf(strip);
+  const width = Math.max(72, own);
   const top = row.kind === 'level' ? row.y + row.height - LEVEL_FOOT : row.y + (row.kind === 'cap' ? 10 : 0);
   return {
-    left: `${Math.max(0, columnX(strip) + column.value / 2 - width / 2)}px`,
+    left: `${Math.max(0, columnX(strip) + own / 2 - width / 2)}px`,
     top: `${top}px`,
     width: `${width}px`,
   };
@@ -289,7 +324,7 @@ const menus = useCellMenus((id) => void renameVca(id));
 const keys = useSheetKeys({
   rows: () => rows.value,
   body: () => body.value!,
-  column: () => column.value,
+  column: pixelsOf,
   typing: () => typing.value !== null,
   columnX,
   reveal,
@@ -306,8 +341,11 @@ function gapAt(e: PointerEvent, kind: Strip['kind']): { before: string | null } 
     stripsIn(c)[0]!.kind === kind ? [{ c, i }] : [],
   );
   const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
+  const edges = inSources ? sourceEdges.value : landingEdges.value;
   // What is moved is shown where it would stand: the gap is before the next one that stays.
-  const next = list.find(({ c, i }) => (i + 0.5) * column.value > at && !pick.chosen.has(stripsIn(c)[0]!.id));
+  const next = list.find(
+    ({ c, i }) => (edges[i]! + edges[i + 1]!) / 2 > at && !pick.chosen.has(stripsIn(c)[0]!.id),
+  );
   return { before: next ? stripsIn(next.c)[0]!.id : null };
 }
 const gestures = useSheetGestures({
@@ -348,8 +386,7 @@ function wheel(e: WheelEvent) {
 }
 /** Shows the sources from this share of their whole width on. */
 function goTo(share: number) {
-  if (sourcesEl.value)
-    sourcesEl.value.scrollLeft = share * columns.value.sources.length * column.value - sourcesWidth.value / 2;
+  if (sourcesEl.value) sourcesEl.value.scrollLeft = share * sourcesFull.value - sourcesWidth.value / 2;
 }
 
 /** Scrolls a column into view. */
@@ -357,11 +394,13 @@ function reveal(id: string) {
   const inSources = isSource(id);
   const el = inSources ? sourcesEl.value : landingEl.value;
   const list = inSources ? columns.value.sources : columns.value.landing;
-  const x = list.findIndex((c) => stripsIn(c).some((s) => s.id === id)) * column.value;
+  const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
+  const edges = inSources ? sourceEdges.value : landingEdges.value;
+  const x = edges[i] ?? -1;
   if (!el || x < 0) return;
   const width = inSources ? sourcesWidth.value : landingWidth.value;
   if (x < el.scrollLeft) el.scrollLeft = x;
-  else if (x + column.value > el.scrollLeft + width) el.scrollLeft = x + column.value - width;
+  else if (edges[i + 1]! > el.scrollLeft + width) el.scrollLeft = edges[i + 1]! - width;
 }
 
 watch(
@@ -403,7 +442,7 @@ const places = computed<readonly MeterPlace[]>(() => {
       channels: first.channels,
       kind: first.kind,
       x: left + p.x,
-      width: column.value,
+      width: p.width,
       ...(p.column.fold
         ? { total: strips.map((s) => ({ slot: player.slot(s.id), channels: s.channels })) }
         : {}),
@@ -516,8 +555,8 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 :key="b.key"
                 class="band-label"
                 :style="{
-                  left: `${b.from * column}px`,
-                  width: `${b.count * column - 1}px`,
+                  left: `${z.edges[b.from]}px`,
+                  width: `${z.edges[b.from + b.count]! - z.edges[b.from]! - 1}px`,
                   top: `${band.y}px`,
                   height: `${band.height}px`,
                   '--family': familyColour(b.label, b.colour),
@@ -544,7 +583,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :strip="p.column.strip"
                   :number="p.number"
                   :x="p.x"
-                  :width="column"
+                  :width="p.width"
                   :rows="rows"
                   :rails="rails.get(p.column.id) ?? NO_RAILS"
                   :effective="effectiveLevel(doc, p.column.strip)"
@@ -562,7 +601,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :colour="p.column.fold[0]!.colour"
                   :strips="p.column.fold"
                   :x="p.x"
-                  :width="column"
+                  :width="p.width"
                   :rows="rows"
                   :picked="p.column.fold.every((s) => pick.chosen.has(s.id))"
                   :lit="p.column.fold.some((s) => answers.lit.has(s.id))"
@@ -602,15 +641,28 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
         />
       </div>
     </div>
-    <SessionMap
-      v-if="columns.sources.length * column > sourcesWidth"
-      :style="{ marginLeft: `${LABELS}px`, width: `${sourcesWidth}px` }"
-      :bands="sourceBands"
-      :count="columns.sources.length"
-      :from="sourcesLeft / (columns.sources.length * column)"
-      :share="sourcesWidth / (columns.sources.length * column)"
-      @go="goTo"
-    />
+    <div v-if="sourcesFull > sourcesWidth || landingFull > landingWidth" class="maps">
+      <SessionMap
+        v-if="sourcesFull > sourcesWidth"
+        :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
+        label="Where the view stands in the session"
+        :bands="sourceBands"
+        :edges="sourceEdges"
+        :from="sourcesLeft / sourcesFull"
+        :share="sourcesWidth / sourcesFull"
+        @go="goTo"
+      />
+      <SessionMap
+        v-if="landingFull > landingWidth"
+        :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
+        label="Where the view stands among submixes, returns and outputs"
+        :bands="landingBands"
+        :edges="landingEdges"
+        :from="landingLeft / landingFull"
+        :share="landingWidth / landingFull"
+        @go="(share) => landingEl && (landingEl.scrollLeft = share * landingFull - landingWidth / 2)"
+      />
+    </div>
   </div>
 </template>
 
@@ -687,6 +739,12 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   font-size: 12px;
   padding: 0;
   text-decoration: underline;
+}
+.maps {
+  position: relative;
+  height: 14px;
+  flex: none;
+  background: var(--sheet);
 }
 .zone {
   position: absolute;

@@ -160,7 +160,7 @@ function spoken(row: Row): string {
           <i class="ghost" :style="{ top: `${top(effective, row)}px` }" />
         </template>
         <i class="handle" :style="{ top: `${top(strip.faderDb, row)}px` }" />
-        <span class="value mono" :class="{ held: held && effective !== strip.faderDb }">{{
+        <span class="value mono" :class="{ tight: width < 40, held: held && effective !== strip.faderDb }">{{
           levelText(strip.faderDb)
         }}</span>
       </template>
@@ -238,6 +238,10 @@ function spoken(row: Row): string {
   outline: 2px solid var(--signal);
   outline-offset: -2px;
   z-index: 2;
+}
+.value.tight {
+  font-size: 10px;
+  letter-spacing: -0.5px;
 }
 .send-pan {
   position: absolute;

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { sessions } from '../../../core/testing/arbitraries';
 import { demoSession } from '../../../demo/session';
-import { bandsOf, columnsOf, stripsIn } from './columns';
+import { bandsOf, columnAt, columnsOf, edgesOf, stripsIn } from './columns';
 
 const demo = demoSession();
 const none = new Set<string>();
@@ -67,5 +67,17 @@ describe('columns of the Sheet', () => {
         },
       ),
     );
+  });
+  it('of different widths are found by where they stand', () => {
+    const { sources } = columnsOf(demo, 'session', none);
+    const widths = [34, 50, 96];
+    const edges = edgesOf(sources, (c) => widths[sources.indexOf(c) % 3]!);
+    expect(edges.slice(0, 5)).toEqual([0, 34, 84, 180, 214]);
+    sources.forEach((_, i) => {
+      expect(columnAt(edges, edges[i]!)).toBe(i);
+      expect(columnAt(edges, edges[i + 1]! - 0.5)).toBe(i);
+    });
+    expect(columnAt(edges, edges.at(-1)!)).toBe(sources.length);
+    expect(columnAt([0], 10)).toBe(0);
   });
 });

@@ -95,3 +95,22 @@ export function bandsOf(columns: readonly Column[]): readonly Band[] {
   });
   return bands;
 }
+
+/** Left edges of columns of these widths, and the right edge of the last; [0] where there are none. */
+export function edgesOf(columns: readonly Column[], width: (c: Column) => number): readonly number[] {
+  const edges = [0];
+  for (const c of columns) edges.push(edges.at(-1)! + width(c));
+  return edges;
+}
+
+/** Number of the column in which a place lies; the last one's and more beyond it. @param edges as `edgesOf` gives them */
+export function columnAt(edges: readonly number[], x: number): number {
+  let low = 0;
+  let high = edges.length - 1;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (edges[middle + 1]! <= x) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

@@ -14,7 +14,7 @@ import { cellName, valueCell } from './useSheetGestures';
 export interface KeyHosts {
   readonly rows: () => readonly Row[];
   readonly body: () => HTMLElement;
-  readonly column: () => number;
+  readonly column: (strip: string) => number;
   readonly typing: () => boolean;
   readonly columnX: (strip: string) => number;
   readonly reveal: (strip: string) => void;
@@ -43,7 +43,7 @@ export function useSheetKeys(hosts: KeyHosts) {
   function enter(strip: string, row: Row) {
     const box = hosts.body().getBoundingClientRect();
     const at = {
-      clientX: box.left + hosts.columnX(strip) + hosts.column() / 2,
+      clientX: box.left + hosts.columnX(strip) + hosts.column(strip) / 2,
       clientY: box.top + row.y - hosts.body().scrollTop + row.height,
     };
     const group = pick.group(strip);
