@@ -85,7 +85,7 @@ await page.getByText('2 paths').waitFor();
 await shot('trace');
 await page.keyboard.press('w');
 await page.getByLabel('What moves').selectOption('vca:vca-rhythm');
-await page.getByLabel('Decibels').fill('-6');
+await page.getByLabel('Decibels', { exact: true }).fill('-6');
 await page.getByRole('button', { name: 'Measure it' }).click();
 await page.getByRole('button', { name: 'Measure again' }).waitFor({ timeout: 120_000 });
 await page.locator('.inspector').evaluate((el) => (el.scrollTop = el.scrollHeight));
