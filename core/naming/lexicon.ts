@@ -116,7 +116,7 @@ export const FAMILIES: readonly Family[] = [
     name: 'Effects',
     colour: '#8fb0c4',
     words: words(`
-      fx sfx efx effect effects noise riser risers sweep sweeps impact impacts hit hits atmo atmos drone texture foley
+      fx sfx efx effect effects noise riser risers sweep sweeps impact impacts hit hits atmo drone texture foley
       loop loops sample samples reverse boom whoosh
       effekt effekte gerausch rauschen
       effet effets bruit
