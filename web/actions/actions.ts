@@ -1,26 +1,18 @@
-import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { defineStore, storeToRefs } from 'pinia';
+import { ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { FAMILIES } from '../../core/naming/lexicon';
-import { gather } from '../../core/session/gestures/gather';
-import { newReturn, removeSends, setSends } from '../../core/session/gestures/returns';
-import { moveStrips, removeStrips, toggleDryPath, toggleFlag } from '../../core/session/gestures/strips';
-import { dissolve } from '../../core/session/gestures/dissolve';
-import { monitor, newOutput, setOuts } from '../../core/session/gestures/outputs';
-import { stripsBy } from '../../core/session/gestures/tidy';
-import { holdByVca } from '../../core/session/gestures/vcas';
+import { toggleDryPath } from '../../core/session/gestures/strips';
 import { stripOf } from '../../core/session/lookup';
-import type { Session, Tap } from '../../core/session/types';
+import type { MenuItem } from '../components/menu';
 import { stripsIn } from '../components/sheet/columns';
-import type { MenuItem, OpenMenu } from '../components/menu';
 import { useAnswers } from '../stores/answers';
-import { useNotices } from '../stores/notices';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
 import { useSettings } from '../stores/settings';
 import { useTransport } from '../stores/transport';
 import { useSurface } from '../surface/useSurface';
 import { keyName } from './keys';
+import { useStripGestures } from './useStripGestures';
 
 export interface Action {
   readonly id: string;
@@ -37,113 +29,41 @@ export const useActions = defineStore('actions', () => {
   const pick = usePick();
   const settings = useSettings();
   const transport = useTransport();
-  const notices = useNotices();
   const surface = useSurface();
   const answers = useAnswers();
   const router = useRouter();
   const palette = ref(false);
   const shortcuts = ref(false);
-  const menu = shallowRef<OpenMenu | null>(null);
-  /** Asks the Sheet to let the name of a strip be typed. */
-  const renaming = ref<string | null>(null);
-  /** The dialog that is open, and the strips that it is about. */
-  const dialog = shallowRef<{
-    readonly kind: 'sends' | 'return' | 'rename' | 'tidy';
-    readonly strips: readonly string[];
-  } | null>(null);
-  function openDialog(kind: 'sends' | 'return' | 'rename' | 'tidy') {
-    if (kind !== 'tidy' && kind !== 'return' && !some()) return none(kind === 'sends' ? 'send' : 'rename');
-    dialog.value = { kind, strips: targets() };
-  }
-  /** Counts up when files are to be chosen. */
-  const choosing = ref(0);
+  const strips = useStripGestures();
+  const { menu, renaming, dialog, choosing, hiddenCount } = storeToRefs(strips);
+  const {
+    targets,
+    some,
+    named,
+    none,
+    openDialog,
+    gatherPicked,
+    returnPicked,
+    dissolvePicked,
+    addOutput,
+    hearOutput,
+    pickBy,
+    shift,
+    vcaPicked,
+    reveal,
+    toggle,
+    removePicked,
+    showHidden,
+    openMenu,
+    outItems,
+    colourItems,
+  } = strips;
 
-  /** What an action acts on: the picked strips, or the one that has the keyboard. */
-  const targets = () =>
-    pick.picked.length
-      ? pick.picked
-      : pick.focus && session.strip(pick.focus.strip)
-        ? [pick.focus.strip]
-        : [];
-  const some = () => targets().length > 0;
-  const named = (what: string, ids: readonly string[]) =>
-    ids.length === 1
-      ? `${what} ${stripOf(session.document!, ids[0]!).name || ids[0]}`
-      : `${what} ${ids.length} strips`;
-  const none = (what: string) =>
-    notices.refused(`Nothing is picked. Click the names of the strips to ${what} first, or press X on them.`);
-
-  function gatherPicked() {
-    if (!some()) return none('gather');
-    const made = session.perform((s) => gather(s, targets(), { placement: settings.placement }));
-    if (made) reveal(made);
-  }
-  function returnPicked() {
-    const made = session.perform((s) => newReturn(s, targets()));
-    if (made) {
-      reveal(made);
-      notices.done('A return with a plate reverb was made. Paint along its row to send more strips to it.');
-    }
-  }
-  function dissolvePicked() {
-    const ids = targets();
-    if (!ids.length) return none('dissolve');
-    for (const id of ids)
-      session.change(`dissolve ${stripOf(session.document!, id).name || id}`, (s) => dissolve(s, id));
-    pick.none();
-  }
-  function addOutput() {
-    const made = session.perform((s) => newOutput(s));
-    if (made) reveal(made);
-  }
-  function hearOutput(id: string) {
-    session.change(`hear ${stripOf(session.document!, id).name || id}`, (s) => monitor(s, id));
-  }
-  /** Picks strips that have something in common with those that are picked. */
-  function pickBy(by: 'family' | 'kind' | 'colour' | 'feeds') {
-    const ids = targets();
-    const doc = session.document;
-    if (!ids.length || !doc) return none(`pick by ${by}`);
-    const found = new Set<string>();
-    if (by === 'feeds') for (const id of stripsBy(doc, { by, strips: ids })) found.add(id);
-    else
-      for (const id of ids) {
-        const strip = stripOf(doc, id);
-        const same =
-          by === 'kind' ? stripsBy(doc, { by, value: strip.kind }) : stripsBy(doc, { by, value: strip[by] });
-        for (const other of same) found.add(other);
-      }
-    if (found.size === 0) return notices.refused('Nothing feeds what is picked.');
-    pick.set(found);
-  }
   const pickItems = (): MenuItem[] =>
     (['pickFamily', 'pickKind', 'pickColour', 'pickFeeds'] as const).map((id) => {
       const a = byId.get(id)!;
       return { label: a.title, keys: keysOf(id), run: a.run };
     });
-  /** Moves the picked strips past their neighbours. */
-  function shift(way: -1 | 1) {
-    const ids = targets();
-    const doc = session.document;
-    if (!doc || !ids.length) return none('move');
-    const order = pick.order.filter((id) => stripOf(doc, id).kind === stripOf(doc, ids[0]!).kind);
-    const at = ids.map((id) => order.indexOf(id)).filter((i) => i >= 0);
-    if (!at.length) return;
-    const edge = way < 0 ? Math.min(...at) - 1 : Math.max(...at) + 2;
-    if (edge < 0 || edge > order.length) return;
-    session.change(named('move', ids), (s) => moveStrips(s, ids, order[edge] ?? afterLast(s, order.at(-1)!)));
-  }
-  /** The strip that stands behind another one in the session; null at its end. */
-  const afterLast = (s: Session, id: string) =>
-    s.strips[s.strips.findIndex((x) => x.id === id) + 1]?.id ?? null;
-  function vcaPicked() {
-    if (!some()) return none('hold by a VCA');
-    session.perform((s) => holdByVca(s, targets()));
-  }
-  function reveal(id: string) {
-    pick.only(id);
-    pick.focus = { strip: id, row: 'cap' };
-  }
   /** Opens an answer about the picked strip beside the Sheet. */
   function ask(panel: 'trace' | 'ripple') {
     if (!pick.picked.length && pick.focus) pick.only(pick.focus.strip);
@@ -153,90 +73,6 @@ export const useActions = defineStore('actions', () => {
     if (router.currentRoute.value.name !== 'sheet' && router.currentRoute.value.name !== 'flow')
       void router.push({ name: 'sheet' });
   }
-  function toggle(flag: 'mute' | 'solo' | 'hidden' | 'soloSafe', label: string) {
-    const ids = targets();
-    if (!ids.length) return none(label);
-    session.change(named(label, ids), (s) => toggleFlag(s, ids, flag));
-  }
-  function removePicked() {
-    const ids = targets();
-    if (!ids.length) return none('remove');
-    session.change(named('remove', ids), (s) => removeStrips(s, ids));
-    pick.none();
-  }
-  const hiddenCount = computed(() => session.document?.strips.filter((s) => s.hidden).length ?? 0);
-  function showHidden() {
-    session.change('show hidden strips', (s) =>
-      s.strips
-        .filter((x) => x.hidden)
-        .map((x) => ({ type: 'strip.set', id: x.id, patch: { hidden: false } })),
-    );
-  }
-
-  /** Opens a menu where a thing stands. */
-  function openMenu(title: string, items: readonly MenuItem[], at: { x: number; y: number } | Element) {
-    const place =
-      at instanceof Element
-        ? { x: at.getBoundingClientRect().left, y: at.getBoundingClientRect().bottom }
-        : at;
-    menu.value = { ...place, title, items };
-  }
-  function outItems(ids: readonly string[]): MenuItem[] {
-    const s = session.document!;
-    const first = stripOf(s, ids[0]!);
-    const goals = s.strips.filter(
-      (x) => (x.kind === 'submix' || x.kind === 'return' || x.kind === 'output') && !ids.includes(x.id),
-    );
-    return [
-      {
-        label: 'Dry path on',
-        keys: 'D',
-        checked: first.out.on,
-        run: () => session.change(named('dry path of', ids), (d) => toggleDryPath(d, ids)),
-      },
-      ...goals.map((g) => ({
-        label: g.name || g.id,
-        checked: first.out.to === g.id,
-        run: () => session.change(`${named('out of', ids)} to ${g.name}`, (d) => setOuts(d, ids, g.id)),
-      })),
-    ];
-  }
-  function sendItems(ids: readonly string[]): MenuItem[] {
-    const s = session.document!;
-    const goals = s.strips.filter((x) => x.kind === 'return' && !(ids.length === 1 && ids[0] === x.id));
-    const taps: readonly [Tap, string][] = [
-      ['post', 'post-fader'],
-      ['pre', 'pre-fader'],
-      ['input', 'from the input'],
-    ];
-    const items: MenuItem[] = goals.flatMap((g) =>
-      taps.map(([tap, text]) => ({
-        label: `${g.name || g.id}, ${text}`,
-        run: () =>
-          session.change(named(`send to ${g.name},`, ids), (d) => setSends(d, ids, g.id, { tap, on: true })),
-      })),
-    );
-    for (const g of goals)
-      if (ids.some((id) => stripOf(s, id).sends.some((x) => x.to === g.id)))
-        items.push({
-          label: `Remove sends to ${g.name || g.id}`,
-          danger: true,
-          run: () => session.change(named(`no send to ${g.name},`, ids), (d) => removeSends(d, ids, g.id)),
-        });
-    return items.length
-      ? items
-      : [{ label: 'There is no return yet: make one', keys: 'R', run: returnPicked }];
-  }
-  function colourItems(ids: readonly string[]): MenuItem[] {
-    return FAMILIES.map((f) => ({
-      label: f.name,
-      run: () =>
-        session.change(named(`family ${f.name},`, ids), () =>
-          ids.map((id) => ({ type: 'strip.set', id, patch: { family: f.name, colour: f.colour } })),
-        ),
-    }));
-  }
-
   const FOLDS: readonly [string, string][] = [
     ['input', 'input'],
     ['pre', 'inserts before the fader'],
@@ -733,7 +569,6 @@ export const useActions = defineStore('actions', () => {
     hiddenCount,
     openMenu,
     outItems,
-    sendItems,
     colourItems,
     gatherPicked,
     returnPicked,

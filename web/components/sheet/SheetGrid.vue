@@ -14,25 +14,22 @@ import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
-import { COLUMN_PIXELS, useSettings } from '../../stores/settings';
+import { useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
 import type { MeterPlace } from './paintMeters';
 import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useSheetKeys } from './useSheetKeys';
 import { LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
-import { bandsOf, columnAt, edgesOf, stripsIn, type Band, type Column } from './columns';
+import { stripsIn, type Band, type Column } from './columns';
+import { stable } from './stable';
+import { GAP, LABELS, useSheetColumns, type Placed } from './useSheetColumns';
 import SessionMap from './SessionMap.vue';
 import FoldedColumn from './FoldedColumn.vue';
 import StripColumn, { type RailMark } from './StripColumn.vue';
 import { travelOf } from '../../../core/levels/faderLaw';
 import { cellName, useSheetGestures, valueCell, type Hit } from './useSheetGestures';
 import VcaLabel from './VcaLabel.vue';
-
-const LABELS = 104;
-const GAP = 5;
-/** Columns drawn beyond the edge of the view. */
-const SPARE = 2;
 
 const session = useSession();
 const pick = usePick();
@@ -43,34 +40,9 @@ const answers = useAnswers();
 
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
-const sourcesEl = ref<HTMLElement | null>(null);
-const landingEl = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
 const { width: bodyWidth, height: bodyHeight } = useElementSize(body);
-const sourcesLeft = ref(0);
-const landingLeft = ref(0);
-
-/** Pixels of a column: its strip's own width where it has one, else that of all. */
-const widthOf = (c: Column) =>
-  COLUMN_PIXELS[(c.strip && settings.widths[`${session.id} ${c.id}`]) ?? settings.columns];
-const column = computed(() => COLUMN_PIXELS[settings.columns]);
 const doc = computed(() => session.shown!);
-const columns = computed(() => pick.columns);
-
-/** Keeps the old list where the new one says the same, so that columns that did not change are not drawn again. */
-function stable<T>(get: () => T, key: (value: T) => string) {
-  let last: T | undefined;
-  let lastKey = '';
-  return computed(() => {
-    const next = get();
-    const k = key(next);
-    if (last === undefined || k !== lastKey) {
-      last = next;
-      lastKey = k;
-    }
-    return last;
-  });
-}
 const rows = stable(
   () => sheetRows(doc.value, bodyHeight.value, settings.foldedRows),
   (r) => r.map((x) => `${x.key} ${x.label} ${x.y} ${x.height}`).join('|'),
@@ -83,58 +55,30 @@ const rowOf = (key: string) => rows.value.find((r) => r.key === key);
 const level = computed(() => rowOf('level')!);
 const band = computed(() => rowOf('band')!);
 
-/** Left edges of the columns, and the right edge of the last. */
-const sourceEdges = computed(() => edgesOf(columns.value.sources, widthOf));
-const landingEdges = computed(() => edgesOf(columns.value.landing, widthOf));
-const sourcesFull = computed(() => sourceEdges.value.at(-1)!);
-const landingFull = computed(() => landingEdges.value.at(-1)!);
-const landingWidth = computed(() =>
-  Math.min(landingFull.value, Math.max(column.value, Math.floor((bodyWidth.value - LABELS) * 0.48))),
-);
-const sourcesWidth = computed(() => Math.max(0, bodyWidth.value - LABELS - GAP - landingWidth.value));
-
-interface Placed {
-  readonly column: Column;
-  readonly x: number;
-  readonly width: number;
-  readonly number: number;
-}
-const inView = (
-  list: readonly Column[],
-  edges: readonly number[],
-  left: number,
-  width: number,
-  first: number,
-): Placed[] => {
-  const from = Math.max(0, columnAt(edges, left) - SPARE);
-  const to = Math.min(list.length, columnAt(edges, left + width) + 1 + SPARE);
-  return list.slice(from, to).map((c, i) => ({
-    column: c,
-    x: edges[from + i]!,
-    width: edges[from + i + 1]! - edges[from + i]!,
-    number: first + from + i + 1,
-  }));
-};
-const sourcesShown = computed(() =>
-  inView(columns.value.sources, sourceEdges.value, sourcesLeft.value, sourcesWidth.value, 0),
-);
-const landingShown = computed(() =>
-  inView(
-    columns.value.landing,
-    landingEdges.value,
-    landingLeft.value,
-    landingWidth.value,
-    columns.value.sources.length,
-  ),
-);
-const sourceBands = stable(
-  () => bandsOf(columns.value.sources),
-  (b) => b.map((x) => `${x.key} ${x.count} ${x.colour} ${x.folded}`).join('|'),
-);
-const landingBands = stable(
-  () => bandsOf(columns.value.landing),
-  (b) => b.map((x) => `${x.key} ${x.count}`).join('|'),
-);
+const {
+  sourcesEl,
+  landingEl,
+  sourcesLeft,
+  landingLeft,
+  columns,
+  sourceEdges,
+  landingEdges,
+  sourcesFull,
+  landingFull,
+  sourcesWidth,
+  landingWidth,
+  sourcesShown,
+  landingShown,
+  sourceBands,
+  landingBands,
+  isSource,
+  stripAt,
+  pixelsOf,
+  columnX,
+  gapAt,
+  goTo,
+  reveal,
+} = useSheetColumns(body, bodyWidth);
 
 const holders = computed(() => vcaHolders(doc.value));
 const NO_RAILS: readonly RailMark[] = [];
@@ -196,17 +140,6 @@ const outName = (s: Strip) =>
 
 // — where things stand —
 
-function stripAt(e: { clientX: number }): string | null {
-  const box = body.value!.getBoundingClientRect();
-  const x = e.clientX - box.left - LABELS;
-  if (x < 0) return null;
-  const inSources = x < sourcesWidth.value;
-  const list = inSources ? columns.value.sources : columns.value.landing;
-  const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
-  return at < 0
-    ? null
-    : (list[columnAt(inSources ? sourceEdges.value : landingEdges.value, at)]?.strip?.id ?? null);
-}
 function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   const strip = stripAt(e);
   if (!strip) return null;
@@ -215,22 +148,6 @@ function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   const row = rows.value.find((r) => y >= r.y && y < r.y + r.height);
   if (!row || row.kind === 'band') return null;
   return { strip, row, x: columnX(strip, e.clientX - box.left), y: y - row.y, width: pixelsOf(strip) };
-}
-const isSource = (id: string) => stripOf(doc.value, id).kind === 'source';
-/** Width of the column in which a strip stands. */
-function pixelsOf(id: string): number {
-  const c = [...columns.value.sources, ...columns.value.landing].find((x) => x.id === id);
-  return c ? widthOf(c) : column.value;
-}
-/** Left edge of a strip's column in the body; a position inside the column when one is given. */
-function columnX(id: string, from?: number): number {
-  const inSources = isSource(id);
-  const list = inSources ? columns.value.sources : columns.value.landing;
-  const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
-  const left = inSources
-    ? LABELS + sourceEdges.value[i]! - sourcesLeft.value
-    : LABELS + sourcesWidth.value + GAP + landingEdges.value[i]! - landingLeft.value;
-  return from === undefined ? left : from - left;
 }
 
 // — typing —
@@ -332,22 +249,6 @@ const keys = useSheetKeys({
   menus,
 });
 
-/** The gap between columns that is nearest to the pointer, among strips of one kind. */
-function gapAt(e: PointerEvent, kind: Strip['kind']): { before: string | null } | null {
-  const x = e.clientX - body.value!.getBoundingClientRect().left - LABELS;
-  const inSources = kind === 'source';
-  if (inSources !== x < sourcesWidth.value + GAP / 2) return null;
-  const list = (inSources ? columns.value.sources : columns.value.landing).flatMap((c, i) =>
-    stripsIn(c)[0]!.kind === kind ? [{ c, i }] : [],
-  );
-  const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
-  const edges = inSources ? sourceEdges.value : landingEdges.value;
-  // What is moved is shown where it would stand: the gap is before the next one that stays.
-  const next = list.find(
-    ({ c, i }) => (edges[i]! + edges[i + 1]!) / 2 > at && !pick.chosen.has(stripsIn(c)[0]!.id),
-  );
-  return { before: next ? stripsIn(next.c)[0]!.id : null };
-}
 const gestures = useSheetGestures({
   gapAt,
   hitTest,
@@ -384,25 +285,6 @@ function wheel(e: WheelEvent) {
   e.preventDefault();
   zone.scrollLeft += along;
 }
-/** Shows the sources from this share of their whole width on. */
-function goTo(share: number) {
-  if (sourcesEl.value) sourcesEl.value.scrollLeft = share * sourcesFull.value - sourcesWidth.value / 2;
-}
-
-/** Scrolls a column into view. */
-function reveal(id: string) {
-  const inSources = isSource(id);
-  const el = inSources ? sourcesEl.value : landingEl.value;
-  const list = inSources ? columns.value.sources : columns.value.landing;
-  const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
-  const edges = inSources ? sourceEdges.value : landingEdges.value;
-  const x = edges[i] ?? -1;
-  if (!el || x < 0) return;
-  const width = inSources ? sourcesWidth.value : landingWidth.value;
-  if (x < el.scrollLeft) el.scrollLeft = x;
-  else if (edges[i + 1]! > el.scrollLeft + width) el.scrollLeft = edges[i + 1]! - width;
-}
-
 watch(
   () => actions.renaming,
   (id) => {
