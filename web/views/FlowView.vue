@@ -75,6 +75,8 @@ const structure = computed(() =>
 const places = shallowRef<ReadonlyMap<string, Placed>>(new Map());
 const laying = ref(true);
 let first = true;
+/** After families were folded or opened, what is picked or traced is brought into view. */
+let refit = false;
 let asked = 0;
 const place = useDebounceFn(async () => {
   const mine = ++asked;
@@ -83,16 +85,21 @@ const place = useDebounceFn(async () => {
     const next = await layOut(graph.value);
     if (mine !== asked) return;
     places.value = next;
-    if (first) {
-      first = false;
+    if (first || refit) {
+      const ids = first ? [] : nodes.value.filter((n) => n.data.picked || n.data.traced).map((n) => n.id);
+      first = refit = false;
       await nextTick();
-      setTimeout(() => void fitView(WHOLE), 60);
+      setTimeout(
+        () => void fitView(ids.length ? { ...WHOLE, nodes: ids, minZoom: 0.3, maxZoom: 1 } : WHOLE),
+        60,
+      );
     }
   } catch (error) {
     notices.refused(error);
   }
   laying.value = false;
 }, 60);
+watch(folded, () => (refit = true), { flush: 'sync' });
 watch(structure, () => void place(), { immediate: true });
 
 const found = computed(() => {
