@@ -75,7 +75,7 @@ const structure = computed(() =>
 const places = shallowRef<ReadonlyMap<string, Placed>>(new Map());
 const laying = ref(true);
 let first = true;
-/** After families were folded or opened, what is picked or traced is brought into view. */
+/** After families were folded or opened, what is picked is brought into view. */
 let refit = false;
 let asked = 0;
 const place = useDebounceFn(async () => {
@@ -86,7 +86,7 @@ const place = useDebounceFn(async () => {
     if (mine !== asked) return;
     places.value = next;
     if (first || refit) {
-      const ids = first ? [] : nodes.value.filter((n) => n.data.picked || n.data.traced).map((n) => n.id);
+      const ids = first ? [] : nodes.value.filter((n) => n.data.picked).map((n) => n.id);
       first = refit = false;
       await nextTick();
       setTimeout(
