@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
 import fc from 'fast-check';
 import { compilePlan } from '../core/plan/compile';
+import { newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Session } from '../core/session/types';
 import { sessions } from '../core/testing/arbitraries';
 import { print } from '../engine/print';
@@ -16,6 +17,7 @@ import {
   RING_FRAMES,
   RING_WORDS,
 } from '../web/audio/shared';
+import { playedOutputs } from '../web/audio/channels';
 import { app } from './app';
 
 const FRAMES = 9600;
@@ -30,7 +32,11 @@ function stem(seed: number): number[] {
   });
 }
 
-async function inNode(session: Session, stems: ReadonlyMap<string, number[][]>): Promise<number[][]> {
+async function inNode(
+  session: Session,
+  stems: ReadonlyMap<string, number[][]>,
+  output = 'main',
+): Promise<number[][]> {
   const module = new WebAssembly.Module(new Uint8Array(readFileSync(file('../build/engine.wasm'))));
   const out: number[][] = [[], []];
   const reader = {
@@ -41,17 +47,20 @@ async function inNode(session: Session, stems: ReadonlyMap<string, number[][]>):
         return block;
       }),
   };
-  for await (const [piece] of print({ session, strips: ['main'], frames: FRAMES, module, stems: reader }))
+  for await (const [piece] of print({ session, strips: [output], frames: FRAMES, module, stems: reader }))
     piece!.audio.forEach((v, i) => out[i % 2]!.push(v));
   return out;
 }
 
-function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, number[][]>) {
+/** @param channels of the device; with more than two, every output leaves by its own pair */
+function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, number[][]>, channels = 2) {
   const worklet = readdirSync(file('../build/web/assets')).find((f) => f.startsWith('worklet-'))!;
-  const plan = compilePlan(session);
+  const outputs = playedOutputs(session, channels);
+  const plan = compilePlan(session, { capture: outputs.map((o) => o.strip) });
   return page.evaluate(
-    async ({ worklet, plan, sources, frames, layout }) => {
-      const context = new OfflineAudioContext(2, frames, 48000);
+    async ({ worklet, plan, outputs, channels, sources, frames, layout }) => {
+      const context = new OfflineAudioContext(channels, frames, 48000);
+      context.destination.channelInterpretation = 'discrete';
       const [module] = await Promise.all([
         WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer()),
         context.audioWorklet.addModule(`/assets/${worklet}`),
@@ -75,7 +84,7 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
       });
       const node = new AudioWorkletNode(context, 'zonula-engine', {
         numberOfInputs: 0,
-        outputChannelCount: [2],
+        outputChannelCount: [channels],
         processorOptions: { module, control, meters },
       });
       node.connect(context.destination);
@@ -83,6 +92,7 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
         type: 'plan',
         plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
         sources: fed,
+        outputs,
         slots: Object.fromEntries(plan.meters.map((m, i) => [m.strip, i])),
       });
       node.port.postMessage({ type: 'roll', generation });
@@ -90,13 +100,15 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
       await new Promise((r) => setTimeout(r, 300));
       const out = await context.startRendering();
       return {
-        audio: [[...out.getChannelData(0)], [...out.getChannelData(1)]],
+        audio: Array.from({ length: channels }, (_, c) => [...out.getChannelData(c)]),
         late: new Int32Array(control)[layout.dropouts],
       };
     },
     {
       worklet,
       plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
+      outputs,
+      channels,
       sources: [...stems].map(([strip, audio]) => ({ strip, audio })),
       frames: FRAMES,
       layout: {
@@ -131,4 +143,34 @@ test('the audio worklet gives the samples that Node gives, for random sessions',
     if (++heard === 6) return;
   }
   throw new Error(`Only ${heard} of the sessions were heard.`);
+});
+
+test('on a device of four channels the monitored output and a cue mix leave by pairs of their own', async ({
+  page,
+}) => {
+  await page.goto(app().base);
+  const base = newSession('Pairs');
+  const session: Session = {
+    ...base,
+    strips: [
+      newStrip({
+        id: 'a',
+        kind: 'source',
+        name: 'A',
+        pan: -0.4,
+        out: { to: 'main', on: true },
+        sends: [newSend({ id: 'x', to: 'cue', tap: 'pre', levelDb: -7, pan: 0.6 })],
+      }),
+      ...base.strips,
+      newStrip({ id: 'cue', kind: 'output', name: 'Cue', pair: 3, out: { to: null, on: true } }),
+    ],
+  };
+  const stems = new Map([['a', [stem(3)]]]);
+  const live = await inWorklet(page, session, stems, 4);
+  expect(live.audio).toEqual([...(await inNode(session, stems)), ...(await inNode(session, stems, 'cue'))]);
+  expect(live.audio[2]!.some((v) => v !== 0)).toBe(true);
+  // Heard by itself, the cue mix takes the first pair.
+  const cue = await inWorklet(page, { ...session, monitor: 'cue' }, stems, 4);
+  expect(cue.audio.slice(0, 2)).toEqual(await inNode(session, stems, 'cue'));
+  expect(cue.audio[2]!.every((v) => v === 0)).toBe(true);
 });

@@ -1,7 +1,7 @@
 import { compilePlan } from '../../core/plan/compile';
 import { sameStructure, type Plan } from '../../core/plan/plan';
-import { monitoredOutput } from '../../core/session/lookup';
 import type { Session } from '../../core/session/types';
+import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';
 import { CONTROL, CONTROL_WORDS, METER_SLOT_FLOATS, METER_SLOTS, ringBytes, type Cue } from './shared';
@@ -12,6 +12,9 @@ export interface StemFacts {
   readonly channels: number;
   readonly frames: number;
 }
+
+/** Channels of a device that are used at the most. */
+const MOST_CHANNELS = 64;
 
 let engineModule: Promise<WebAssembly.Module> | null = null;
 /** The compiled engine, fetched once. */
@@ -36,6 +39,8 @@ export class Player {
   private readonly slots = new Map<string, number>();
   private readonly rings = new Map<string, FeedSource>();
   private plan: Plan | null = null;
+  private channels = 2;
+  private leaves = '';
   private session: Session | null = null;
   private stems: Readonly<Record<string, StemFacts>> = {};
   private generation = 0;
@@ -107,9 +112,15 @@ export class Player {
       control: this.controlMemory,
       meters: this.meterMemory,
     };
+    // A device of more than two channels takes every output on its own pair.
+    this.channels = Math.max(2, Math.min(MOST_CHANNELS, context.destination.maxChannelCount));
+    if (this.channels > 2) {
+      context.destination.channelCount = this.channels;
+      context.destination.channelInterpretation = 'discrete';
+    }
     const node = new AudioWorkletNode(context, 'zonula-engine', {
       numberOfInputs: 0,
-      outputChannelCount: [2],
+      outputChannelCount: [this.channels],
       processorOptions,
     });
     node.connect(context.destination);
@@ -122,10 +133,13 @@ export class Player {
 
   private bring() {
     const session = this.session!;
-    const monitor = monitoredOutput(session);
-    const plan = compilePlan(session, { capture: monitor ? [monitor.id] : [] });
+    const outputs = playedOutputs(session, this.channels);
+    const plan = compilePlan(session, { capture: outputs.map((o) => o.strip) });
     const sources = this.sources(session);
-    const same = this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed;
+    const leaves = outputs.map((o) => `${o.strip} ${o.channel}`).join();
+    const same =
+      this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed && leaves === this.leaves;
+    this.leaves = leaves;
     this.plan = plan;
     if (same) return this.tell({ type: 'steer', targets: plan.targets });
     if (sources !== this.fed) {
@@ -136,6 +150,7 @@ export class Player {
       type: 'plan',
       plan,
       sources: sources.map(({ strip, channels, ring }) => ({ strip, channels, ring })),
+      outputs,
       slots: Object.fromEntries(plan.meters.map((m) => [m.strip, this.slot(m.strip) / METER_SLOT_FLOATS])),
     });
   }

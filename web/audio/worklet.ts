@@ -1,6 +1,7 @@
 import { BLOCK, METER_FLOATS } from '../../core/plan/layout';
 import type { Plan } from '../../core/plan/plan';
 import { Engine } from '../../engine/engine';
+import type { PlayedOutput } from './channels';
 import {
   CONTROL,
   METER_SLOT_FLOATS,
@@ -30,6 +31,8 @@ export type WorkletMessage =
       readonly plan: Plan;
       readonly sources: readonly WorkletSource[];
       readonly slots: Readonly<Record<string, number>>;
+      /** Where outputs leave, beside the first capture, which leaves by the first two channels. */
+      readonly outputs?: readonly PlayedOutput[];
     }
   | { readonly type: 'steer'; readonly targets: Float32Array }
   | { readonly type: 'roll'; readonly generation: number }
@@ -57,6 +60,9 @@ class EngineProcessor extends AudioWorkletProcessor {
   private rings: (RingViews | null)[] = [];
   private channels: number[] = [];
   private slots: readonly number[] = [];
+  private outputs: readonly PlayedOutput[] = [];
+  /** First channel of each capture of the plan that runs; -1 where it is not played. */
+  private leaves: number[] = [];
   private readonly known = new Map<SharedArrayBuffer, RingViews>();
   private wanted = 0;
   private playing = 0;
@@ -80,6 +86,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (m.type === 'plan') {
       this.sources = new Map(m.sources.map((s) => [s.strip, s]));
       this.slotOf = m.slots;
+      this.outputs = m.outputs ?? [];
       this.engine.load(m.plan);
     } else if (m.type === 'steer') this.engine.steer(m.targets);
     else if (m.type === 'roll') this.wanted = m.generation;
@@ -99,6 +106,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     });
     this.channels = plan.sources.map((s) => s.channels);
     this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
+    this.leaves = plan.captures.map((c, k) =>
+      k === 0 ? 0 : (this.outputs.find((o) => o.strip === c.strip)?.channel ?? -1),
+    );
   }
 
   /** Where the level goes in this block: to silence before another generation begins, up when it has. */
@@ -155,11 +165,14 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.feed(from, to);
     this.level = to;
     this.engine.run();
-    const [left, right] = outputs[0]!;
-    const capture = plan.captures[0];
-    if (capture && left && right) {
-      left.set(this.engine.output(0, 0));
-      right.set(this.engine.output(0, capture.channels - 1));
+    const device = outputs[0]!;
+    for (let k = 0; k < this.leaves.length; k++) {
+      const first = this.leaves[k]!;
+      const left = device[first];
+      const right = device[first + 1];
+      if (first < 0 || !left || !right) continue;
+      left.set(this.engine.output(k, 0));
+      right.set(this.engine.output(k, plan.captures[k]!.channels - 1));
     }
     if (this.playing !== 0) this.clock += BLOCK;
     Atomics.store(this.control, CONTROL.rolling, this.playing === 0 ? 0 : 1);
