@@ -5,8 +5,7 @@ interface EngineExports {
   readonly memory: WebAssembly.Memory;
   run(base: number): void;
   arenaStart(): number;
-  reverbStateBytes(sampleRate: number): number;
-  delayStateBytes(sampleRate: number): number;
+  stateBytes(processor: number, channels: number, sampleRate: number): number;
 }
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
@@ -14,7 +13,8 @@ class Seated {
   inputs: Float32Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
-  reductions: Float32Array[] = [];
+  /** A view of two floats a channel: reduction and level heard. */
+  reductions: Float32Array[][] = [];
   targets = new Float32Array(0);
   header = new Int32Array(0);
   /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
@@ -34,7 +34,9 @@ class Seated {
     this.inputs = this.plan.sources.map(port);
     this.captures = this.plan.captures.map(port);
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
-    this.reductions = this.plan.reductions.map((r) => floats(r.offset, 1));
+    this.reductions = this.plan.reductions.map((r) =>
+      Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
+    );
     this.header = new Int32Array(memory.buffer, this.base, 16);
     this.targets = floats(this.header[HEADER.targetsOffset]!, this.plan.targets.length);
   }
@@ -71,12 +73,9 @@ export class Engine {
     return this.live?.plan ?? null;
   }
 
-  /** Bytes that the engine itself needs for a processor's state. */
-  reverbStateBytes(sampleRate: number): number {
-    return this.exports.reverbStateBytes(sampleRate);
-  }
-  delayStateBytes(sampleRate: number): number {
-    return this.exports.delayStateBytes(sampleRate);
+  /** Bytes that the engine itself needs for a processor's state, a channel of a packed one; 0 where it counts none. */
+  stateBytes(processor: number, channels: number, sampleRate: number): number {
+    return this.exports.stateBytes(processor, channels, sampleRate);
   }
 
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
@@ -139,7 +138,16 @@ export class Engine {
 
   /** By how much a level-dependent insert turned down in the last block, in decibels; the plan's `reductions` name it. */
   reduction(index: number): number {
-    return this.live!.reductions[index]![0]!;
+    const channels = this.live!.reductions[index]!;
+    const first = channels[0]![0]!;
+    return channels.length === 1 ? first : Math.max(first, channels[1]![0]!);
+  }
+
+  /** The highest level that a level-dependent insert heard in the last block, in decibels. */
+  heard(index: number): number {
+    const channels = this.live!.reductions[index]!;
+    const first = channels[0]![1]!;
+    return channels.length === 1 ? first : Math.max(first, channels[1]![1]!);
   }
 
   /** How often a processor gave a value that is not finite, and was reset. */
@@ -225,11 +233,11 @@ export class Engine {
       before.base + before.plan.words[HEADER.currentOffset]!,
       before.plan.targets.length,
     );
-    const at = new Map(before.plan.paramKeys.map((k, i) => [k, i]));
-    seat.plan.paramKeys.forEach((key, i) => {
-      const was = at.get(key);
-      if (was !== undefined) current[i] = old[was]!;
-    });
+    const at = new Map(before.plan.params.map((p) => [p.key, p]));
+    for (const run of seat.plan.params) {
+      const was = at.get(run.key);
+      if (was?.count === run.count) current.set(old.subarray(was.at, was.at + was.count), run.at);
+    }
   }
 
   /** Finds room beside the running plan, below it where it fits, else above. */

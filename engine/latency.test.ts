@@ -4,7 +4,7 @@ import { newInsert, newSend, newSession, newStrip } from '../core/session/defaul
 import type { Session } from '../core/session/types';
 import { impulse, play } from './testing/run';
 
-/** A processor that passes what it gets, and says that it is late: the reverb, dry. The engine has to make up for it. */
+/** A processor that says that it is late: the reverb, dry, whose dry signal the engine holds back by as much. */
 const lateBy: LatencyOf = (insert) => (insert.params.preDelay ?? 0) as number;
 const late = (id: string, frames: number) =>
   newInsert({ id, type: 'reverb', mix: 0, params: { preDelay: frames } });
@@ -47,14 +47,23 @@ describe('paths of different latency', () => {
     expect(l.get('b')).toEqual({ input: 0, pre: 0, post: 0 });
   });
 
-  it('are delayed by as much in the engine: through the bus by what it lacks, past it by the whole', () => {
-    // The stand-in does not really delay, so what arrives shows the compensation alone.
+  it('are delayed by as much in the engine, so that all copies of all strips arrive at one frame', () => {
     const out = play(session, { b: [impulse(1024)] }, 8, { latencyOf: lateBy }).main![0]!;
-    const at = [...out].flatMap((v, i) => (Math.abs(v) > 1e-6 ? [i] : []));
-    // b -> bus waits 100 for a; b's send past the bus waits 137.
-    expect(at).toEqual([100, 137]);
-    const a = play(session, { a: [impulse(1024)] }, 8, { latencyOf: lateBy }).main![0]!;
-    expect([...a].findIndex((v) => Math.abs(v) > 1e-6)).toBe(0);
+    const at = (x: Float32Array) => [...x].flatMap((v, i) => (Math.abs(v) > 1e-6 ? [i] : []));
+    // b -> bus waits 100 for a and 37 in the bus; b's send past the bus waits 137.
+    expect(at(out)).toEqual([137]);
+    expect(at(play(session, { a: [impulse(1024)] }, 8, { latencyOf: lateBy }).main![0]!)).toEqual([137]);
+    const two = play(
+      {
+        ...session,
+        strips: session.strips.map((s) => (s.id === 'bus' ? { ...s, out: { to: 'main', on: false } } : s)),
+      },
+      { a: [impulse(1024)], b: [impulse(1024)] },
+      8,
+      { latencyOf: lateBy },
+    ).main![0]!;
+    expect(at(two)).toEqual([137]);
+    expect(out[137]).toBeGreaterThan(1.5 * two[137]!);
   });
 
   it('are not delayed when nothing is late', () => {

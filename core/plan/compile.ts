@@ -5,13 +5,22 @@ import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
 import { insertLatency, latencies, type LatencyOf } from '../routing/latency';
-import { signalOrder } from '../routing/order';
+import { signalRanks } from '../routing/order';
 import { audibleStrips } from '../routing/solo';
 import { stripMap } from '../session/lookup';
 import type { Channels, Insert, Send, Session, Strip } from '../session/types';
 import type { Id, Samples } from '../session/units';
-import { BLOCK_BYTES, HEADER, HEADER_BYTES, METER_FLOATS, OP, RING_HEADER_BYTES, BLOCK } from './layout';
-import type { Capture, KeptState, Plan, Port } from './plan';
+import {
+  BLOCK_BYTES,
+  HEADER,
+  HEADER_BYTES,
+  LANES,
+  METER_FLOATS,
+  OP,
+  RING_HEADER_BYTES,
+  BLOCK,
+} from './layout';
+import type { Capture, KeptState, ParamRun, Plan, PlanCost, Port } from './plan';
 
 export interface CompileOptions {
   /** Strips whose signal is wanted; the output strips when left out. */
@@ -26,6 +35,16 @@ const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */
 const RMS_SECONDS = 0.3;
 
+/** A packed insert that waits for its turn; `late` counts the frames by which its signal lies behind the stems. */
+interface Waiting {
+  readonly strip: Strip;
+  readonly insert: Insert;
+  readonly late: Samples;
+}
+type Step = Waiting | (() => void);
+/** A number, or an offset into the area of audio and states. */
+type Word = number | { readonly at: number };
+
 const align = (n: number) => Math.ceil(n / 16) * 16;
 
 /**
@@ -36,7 +55,6 @@ const align = (n: number) => Math.ceil(n / 16) * 16;
  */
 export function compilePlan(session: Session, options: CompileOptions = {}): Plan {
   const strips = stripMap(session);
-  const order = signalOrder(session);
   const latencyOf = options.latencyOf ?? insertLatency;
   const late = latencies(session, latencyOf);
   const audible = audibleStrips(session);
@@ -44,20 +62,19 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
 
   const words: number[] = new Array<number>(HEADER_BYTES / 4).fill(0);
   const targets: number[] = [];
-  const paramKeys: string[] = [];
+  const params: ParamRun[] = [];
   const states: KeptState[] = [];
   const meters: Port[] = [];
   const captures: Capture[] = [];
   const reductions: Plan['reductions'][number][] = [];
+  const costs: PlanCost[] = [];
   const keying = new Set(session.strips.flatMap((s) => s.inserts.flatMap((i) => i.key ?? [])));
 
   const param = (key: string, ...values: readonly number[]) => {
-    const index = targets.length;
-    values.forEach((v, i) => {
-      targets.push(v);
-      paramKeys.push(values.length === 1 ? key : `${key}#${i}`);
-    });
-    return index;
+    const at = targets.length;
+    targets.push(...values);
+    params.push({ key, at, count: values.length });
+    return at;
   };
 
   // Offsets of audio, meters and states are counted from the end of the tables, whose size is known only at the end.
@@ -138,95 +155,206 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     }
   };
 
-  const process = (strip: Strip, insert: Insert, latency: Samples) => {
+  const wetOf = (strip: Strip, insert: Insert) =>
+    param(`${strip.id}/insert/${insert.id}/mix`, insert.on ? insert.mix : 0);
+  const stateOf = (strip: Strip, insert: Insert, bytes: number) =>
+    keep(`${strip.id}/insert/${insert.id}/${insert.type}x${strip.channels}`, bytes);
+  const valuesOf = (strip: Strip, insert: Insert) =>
+    param(
+      `${strip.id}/insert/${insert.id}`,
+      ...processorOf(insert.type).engineParams(insert.params, session),
+    );
+  /** A ring that holds so many channels back by so many frames. */
+  const ringOf = (key: string, delay: Samples, channels: number) => {
+    const frames = delay > 0 ? delay + BLOCK : 0;
+    const at =
+      frames > 0 ? keep(`${key}~${frames}x${channels}`, RING_HEADER_BYTES + frames * channels * 4) : 0;
+    return { at, frames };
+  };
+  const tell = (strip: Strip, insert: Insert, offset: number, channels: number, stride: number) => {
+    if (processorOf(insert.type).levelDependent)
+      reductions.push({ strip: strip.id, insert: insert.id, offset, channels, stride });
+  };
+
+  /** An insert that runs by itself. */
+  const process = (strip: Strip, insert: Insert) => {
     const processor = processorOf(insert.type);
-    const values = processor.engineParams(insert.params, session.sampleRate);
-    const first = param(`${strip.id}/insert/${insert.id}`, ...values);
-    const wet = param(`${strip.id}/insert/${insert.id}/mix`, insert.on ? insert.mix : 0);
     const bytes = processor.stateBytes(strip.channels, session.sampleRate);
-    const state = keep(`${strip.id}/insert/${insert.id}/${insert.type}x${strip.channels}`, bytes);
+    const first = valuesOf(strip, insert);
+    const wet = wetOf(strip, insert);
+    const state = stateOf(strip, insert, bytes);
+    const latency = latencyOf(insert, session.sampleRate);
+    const dry = ringOf(`${strip.id}/insert/${insert.id}/dry`, latency, strip.channels);
+    costs.push({ op: words.length * 4, inserts: [{ strip: strip.id, insert: insert.id }] });
     emit(OP.process, processor.engineCode);
     emitAt(buffers.get(strip.id)!);
-    emit(strip.channels, first, values.length);
+    emit(strip.channels, first);
     emitAt(state);
-    emit(align(bytes), wet);
-    if (processor.levelDependent) reductions.push({ strip: strip.id, insert: insert.id, offset: state });
-    if (insert.key === null) return emit(0, 0, 0, 0, 0);
-    const key = strips.get(insert.key)!;
-    const delay = latency - late.get(key.id)!.post;
-    const ring = delay > 0 ? delay + BLOCK : 0;
-    const ringAt =
-      ring > 0
-        ? keep(
-            `${strip.id}/insert/${insert.id}/key ${key.id}~${ring}x${key.channels}`,
-            RING_HEADER_BYTES + ring * key.channels * 4,
-          )
-        : 0;
-    emitAt(buffers.get(key.id)!);
-    emit(key.channels, delay);
-    emitAt(ringAt);
-    emit(ring);
+    emit(align(bytes), wet, latency);
+    emitAt(dry.at);
+    emit(dry.frames);
+    tell(strip, insert, state, 1, 0);
   };
-  const chain = (strip: Strip, place: Insert['place'], from: Samples) => {
-    let latency = from;
-    for (const insert of strip.inserts) {
-      if (insert.place !== place) continue;
-      process(strip, insert, latency);
-      latency += latencyOf(insert, session.sampleRate);
+
+  /** Inserts of one kind, four channels at a time. */
+  const pack = (type: string, list: readonly Waiting[]) => {
+    const processor = processorOf(type);
+    const bytes = align(processor.stateBytes(1, session.sampleRate));
+    const flush = (group: readonly Waiting[]) => {
+      const lanes: Word[][] = [];
+      const inserts: PlanCost['inserts'][number][] = [];
+      for (const { strip, insert, late: from } of group) {
+        const first = valuesOf(strip, insert);
+        const wet = wetOf(strip, insert);
+        const state = stateOf(strip, insert, bytes * strip.channels);
+        const latency = latencyOf(insert, session.sampleRate);
+        const key = insert.key === null ? null : strips.get(insert.key)!;
+        const behind = key ? from - late.get(key.id)!.post : 0;
+        tell(strip, insert, state, strip.channels, bytes);
+        for (let c = 0; c < strip.channels; c++) {
+          const own = `${strip.id}/insert/${insert.id}`;
+          const ring = key ? ringOf(`${own}/key ${key.id} ${c}`, behind, 1) : { at: 0, frames: 0 };
+          const dry = ringOf(`${own}/dry ${c}`, latency, 1);
+          const keyAt = key ? buffers.get(key.id)! : 0;
+          const two = key?.channels === 2;
+          lanes.push([
+            { at: buffers.get(strip.id)! + c * BLOCK_BYTES },
+            first,
+            wet,
+            { at: state + c * bytes },
+            bytes,
+            strip.channels === 2 ? c + 1 : 0,
+            // A stereo strip is keyed side by side; a mono one by both sides of its key, folded.
+            key ? { at: keyAt + (two && strip.channels === 2 ? c * BLOCK_BYTES : 0) } : 0,
+            two && strip.channels === 1 ? { at: keyAt + BLOCK_BYTES } : 0,
+            behind,
+            { at: ring.at },
+            ring.frames,
+            { at: dry.at },
+          ]);
+          inserts.push({ strip: strip.id, insert: insert.id });
+        }
+      }
+      costs.push({ op: words.length * 4, inserts });
+      emit(OP.lanes, processor.engineCode, lanes.length, latencyOf(group[0]!.insert, session.sampleRate));
+      for (let lane = 0; lane < LANES; lane++) {
+        // A lane that nobody fills computes silence with the numbers of the first, in a state of its own.
+        const [, first, wet] = lanes[0]!;
+        const words = lanes[lane] ?? [0, first!, wet!, { at: take(bytes) }, bytes, 0, 0, 0, 0, 0, 0, 0];
+        for (const word of words)
+          if (typeof word === 'number') emit(word);
+          else emitAt(word.at);
+      }
+    };
+    // Stereo inserts first, so that a pair never parts; then mono ones fill the lanes that are left.
+    const stereo = list.filter((w) => w.strip.channels === 2);
+    const mono = list.filter((w) => w.strip.channels === 1);
+    while (stereo.length || mono.length) {
+      const group: Waiting[] = [];
+      let free: number = LANES;
+      while (free >= 2 && stereo.length) {
+        group.push(stereo.shift()!);
+        free -= 2;
+      }
+      while (free >= 1 && mono.length) {
+        group.push(mono.shift()!);
+        free -= 1;
+      }
+      flush(group);
     }
   };
 
-  for (const id of order) {
+  /** A strip's work as steps, those of packed inserts left open for what may share their operation. */
+  const stepsOf = (id: Id): readonly Step[] => {
     const strip = strips.get(id)!;
     const buffer = buffers.get(id)!;
     // What leaves a strip: nothing when it is muted, or when something else is soloed.
     const open = strip.mute || !audible.has(id) ? 0 : 1;
     // A strip that keys a processor goes on keying when something else is soloed.
     const pass = strip.mute || !(audible.has(id) || keying.has(id)) ? 0 : 1;
+    const steps: Step[] = [];
+    const chain = (place: Insert['place'], from: Samples) => {
+      let latency = from;
+      for (const insert of strip.inserts) {
+        if (insert.place !== place) continue;
+        if (processorOf(insert.type).packed) steps.push({ strip, insert, late: latency });
+        else steps.push(() => process(strip, insert));
+        latency += latencyOf(insert, session.sampleRate);
+      }
+    };
 
-    const m = inputMatrix(strip);
-    if (strip.channels === 2) {
-      emit(OP.matrix);
-      emitAt(buffer);
-      emit(param(`${id}/input`, ...m));
-    } else {
+    steps.push(() => {
+      const m = inputMatrix(strip);
+      if (strip.channels === 2) {
+        emit(OP.matrix);
+        emitAt(buffer);
+        emit(param(`${id}/input`, ...m));
+      } else {
+        emit(OP.gain);
+        emitAt(buffer);
+        emit(1, param(`${id}/input`, m[0]));
+      }
+      sends(strip, 'input', open);
+    });
+    chain('pre', late.get(id)!.input);
+    steps.push(() => {
+      sends(strip, 'pre', open);
       emit(OP.gain);
       emitAt(buffer);
-      emit(1, param(`${id}/input`, m[0]));
-    }
-    sends(strip, 'input', open);
-    chain(strip, 'pre', late.get(id)!.input);
-    sends(strip, 'pre', open);
-    emit(OP.gain);
-    emitAt(buffer);
-    emit(strip.channels, param(`${id}/fader`, gainOf(effectiveLevel(session, strip)) * pass));
-    chain(strip, 'post', late.get(id)!.pre);
-    if (strip.channels === 2) {
-      emit(OP.balance);
+      emit(strip.channels, param(`${id}/fader`, gainOf(effectiveLevel(session, strip)) * pass));
+    });
+    chain('post', late.get(id)!.pre);
+    steps.push(() => {
+      if (strip.channels === 2) {
+        emit(OP.balance);
+        emitAt(buffer);
+        emit(param(`${id}/pan`, ...balance(strip.pan)));
+      }
+      const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
+      meters.push({ strip: id, channels: strip.channels, offset: meter });
+      emit(OP.meter);
       emitAt(buffer);
-      emit(param(`${id}/pan`, ...balance(strip.pan)));
-    }
-    const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
-    meters.push({ strip: id, channels: strip.channels, offset: meter });
-    emit(OP.meter);
-    emitAt(buffer);
-    emit(strip.channels);
-    emitAt(meter);
-    sends(strip, 'post', open);
+      emit(strip.channels);
+      emitAt(meter);
+      sends(strip, 'post', open);
 
-    const on = strip.out.on ? open : 0;
-    if (strip.out.to !== null) {
-      const to = strips.get(strip.out.to)!;
-      const [l, r] = edgeGains(session.panLaw, strip, to.channels, null);
-      const delay = late.get(to.id)!.input - late.get(id)!.post;
-      mix(`${id}/out/${to.id}`, strip, buffers.get(to.id)!, to.channels, [l * on, r * on], delay);
-    }
-    const port = captureBuffers.get(id);
-    if (port) {
-      const [l, r] = edgeGains(session.panLaw, strip, port.channels, null);
-      const leaves = strip.kind === 'output' ? on : open;
-      mix(`${id}/capture`, strip, port.offset, port.channels, [l * leaves, r * leaves], 0);
-      captures.push({ ...port, latency: late.get(id)!.post });
+      const on = strip.out.on ? open : 0;
+      if (strip.out.to !== null) {
+        const to = strips.get(strip.out.to)!;
+        const [l, r] = edgeGains(session.panLaw, strip, to.channels, null);
+        const delay = late.get(to.id)!.input - late.get(id)!.post;
+        mix(`${id}/out/${to.id}`, strip, buffers.get(to.id)!, to.channels, [l * on, r * on], delay);
+      }
+      const port = captureBuffers.get(id);
+      if (port) {
+        const [l, r] = edgeGains(session.panLaw, strip, port.channels, null);
+        const leaves = strip.kind === 'output' ? on : open;
+        mix(`${id}/capture`, strip, port.offset, port.channels, [l * leaves, r * leaves], 0);
+        captures.push({ ...port, latency: late.get(id)!.post });
+      }
+    });
+    return steps;
+  };
+
+  for (const rank of signalRanks(session)) {
+    // Strips of one rank do not feed each other, so their chains go on side by side: those that wait at a processor of
+    // one kind share its operation.
+    const queues = rank.map((id) => ({ steps: stepsOf(id), at: 0 }));
+    for (;;) {
+      const waiting = new Map<string, Waiting[]>();
+      for (const q of queues) {
+        for (let step = q.steps[q.at]; typeof step === 'function'; step = q.steps[++q.at]) step();
+        const step = q.steps[q.at];
+        if (step === undefined || typeof step === 'function') continue;
+        const kind = `${step.insert.type}~${latencyOf(step.insert, session.sampleRate)}`;
+        const list = waiting.get(kind) ?? [];
+        if (list.push(step) === 1) waiting.set(kind, list);
+      }
+      const [first] = [...waiting.values()].sort((a, b) => b.length - a.length);
+      if (!first) break;
+      pack(first[0]!.insert.type, first);
+      const done = new Set<Step>(first);
+      for (const q of queues) if (done.has(q.steps[q.at]!)) q.at++;
     }
   }
   emit(OP.end);
@@ -258,7 +386,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     bytes: align(audioAt + audio),
     words: image,
     targets: settle,
-    paramKeys,
+    params,
     states: states.map(place),
     sources: sourceStrips.map((s) =>
       place({ strip: s.id, channels: s.channels, offset: buffers.get(s.id)! }),
@@ -269,5 +397,6 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       .map(place),
     meters: meters.map(place),
     reductions: reductions.map(place),
+    costs,
   };
 }

@@ -39,12 +39,14 @@ export const OP = {
   /** source, destination, source channels, destination channels, param (left, right), delay frames, ring offset, ring frames */
   mix: 5,
   /**
-   * processor, buffer, channels, first param, params, state offset, state bytes, mix param,
-   * key buffer (0: none), key channels, key delay frames, key ring offset, key ring frames
+   * A processor of one insert: processor, buffer, channels, first param, state offset, state bytes, mix param,
+   * latency in frames, offset and frames of the ring that holds the dry signal back by it
    */
   process: 6,
   /** buffer, channels, meter offset */
   meter: 7,
+  /** One processor for up to four channels, a lane of a vector each: processor, lanes, latency, then LANE_WORDS a lane. */
+  lanes: 8,
 } as const;
 
 /** Words of each op, its code included. */
@@ -55,9 +57,19 @@ export const OP_WORDS = {
   gain: 4,
   balance: 3,
   mix: 9,
-  process: 14,
+  process: 11,
   meter: 4,
+  lanes: 4 + 4 * 12,
 } as const;
+
+/** Channels that one vector holds. */
+export const LANES = 4;
+/**
+ * Words of a lane: buffer, first param, mix param, state offset, state bytes, place in its pair (0 alone, 1 left,
+ * 2 right), key buffer (0: its own signal), second key buffer that is folded into it (0: none), key delay frames, key
+ * ring offset, ring frames, offset of the ring that holds the dry signal back.
+ */
+export const LANE_WORDS = 12;
 
 /** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, spare. */
 export const METER_FLOATS = 4;

@@ -30,24 +30,49 @@ export interface Plan {
   readonly words: Int32Array;
   /** Where every parameter is heading. */
   readonly targets: Float32Array;
-  /** A name for each parameter, the same in every plan of a session. */
-  readonly paramKeys: readonly string[];
+  /** Runs of parameters with their names, the same in every plan of a session. */
+  readonly params: readonly ParamRun[];
   readonly states: readonly KeptState[];
   /** Where the host writes the stems, a block at a time. */
   readonly sources: readonly Port[];
   /** What the host reads: the outputs, or what a print asked for. */
   readonly captures: readonly Capture[];
   readonly meters: readonly Port[];
-  /** Where the level-dependent inserts tell by how much they turn down, in decibels of the last block: one float. */
-  readonly reductions: readonly { readonly strip: Id; readonly insert: Id; readonly offset: number }[];
+  /**
+   * Where the level-dependent inserts tell of the last block, a channel at a time and so many bytes apart: by how many
+   * decibels they turned down, and the level that they heard.
+   */
+  readonly reductions: readonly {
+    readonly strip: Id;
+    readonly insert: Id;
+    readonly offset: number;
+    readonly channels: number;
+    readonly stride: number;
+  }[];
+  /** What the operations of processors compute: one insert, or up to four that share an operation. */
+  readonly costs: readonly PlanCost[];
+}
+
+export interface ParamRun {
+  readonly key: string;
+  readonly at: number;
+  readonly count: number;
+}
+
+export interface PlanCost {
+  /** Offset of the operation from the plan's base. */
+  readonly op: number;
+  /** An insert for each lane that it fills, so that a stereo one stands twice. */
+  readonly inserts: readonly { readonly strip: Id; readonly insert: Id }[];
 }
 
 /** Whether two plans differ in parameters alone, so that the running one can be steered to the other. */
 export function sameStructure(a: Plan, b: Plan): boolean {
   if (a.bytes !== b.bytes || a.words.length !== b.words.length) return false;
   for (let i = 0; i < a.words.length; i++) if (a.words[i] !== b.words[i]) return false;
-  if (a.paramKeys.length !== b.paramKeys.length) return false;
-  for (let i = 0; i < a.paramKeys.length; i++) if (a.paramKeys[i] !== b.paramKeys[i]) return false;
+  if (a.params.length !== b.params.length) return false;
+  for (let i = 0; i < a.params.length; i++)
+    if (a.params[i]!.key !== b.params[i]!.key || a.params[i]!.count !== b.params[i]!.count) return false;
   const port = (p: Port) => `${p.strip} ${p.channels} ${p.offset}`;
   return (
     a.sources.length === b.sources.length &&

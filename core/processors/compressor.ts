@@ -1,17 +1,9 @@
 import { gainOf } from '../levels/decibels';
-import { cut } from './cut';
-import { valueOf, type Parameter, type Processor } from './description';
+import { isOn, LANE_HEADER_BYTES, shareOf, valueOf, type Parameter, type Processor } from './description';
+import { restableCut, sectionFloats } from './filter';
+import { choice, decibels, frequency, milliseconds, percent } from './parameters';
 
-const threshold: Parameter = {
-  id: 'threshold',
-  name: 'Threshold',
-  unit: 'dB',
-  min: -60,
-  max: 0,
-  default: -18,
-  law: 'linear',
-  step: 0.5,
-};
+const threshold = decibels('threshold', 'Threshold', -60, 0, -18, { group: 'Curve' });
 const ratio: Parameter = {
   id: 'ratio',
   name: 'Ratio',
@@ -21,91 +13,19 @@ const ratio: Parameter = {
   default: 3,
   law: 'log',
   step: 0.1,
+  group: 'Curve',
 };
-const knee: Parameter = {
-  id: 'knee',
-  name: 'Knee',
-  unit: 'dB',
-  min: 0,
-  max: 24,
-  default: 6,
-  law: 'linear',
-  step: 0.5,
-};
-const attack: Parameter = {
-  id: 'attack',
-  name: 'Attack',
-  unit: 'ms',
-  min: 0.1,
-  max: 200,
-  default: 10,
-  law: 'log',
-  step: 0.1,
-};
-const release: Parameter = {
-  id: 'release',
-  name: 'Release',
-  unit: 'ms',
-  min: 5,
-  max: 3000,
-  default: 120,
-  law: 'log',
-  step: 1,
-};
-const makeUp: Parameter = {
-  id: 'makeUp',
-  name: 'Make-up',
-  unit: 'dB',
-  min: -12,
-  max: 24,
-  default: 0,
-  law: 'linear',
-  step: 0.5,
-};
-const detection: Parameter = {
-  id: 'detection',
-  name: 'Detection',
-  unit: 'choice',
-  choices: ['Peak', 'RMS'],
-  min: 0,
-  max: 1,
-  default: 0,
-  law: 'linear',
-  step: 1,
-};
-const link: Parameter = {
-  id: 'link',
-  name: 'Stereo link',
-  unit: '%',
-  min: 0,
-  max: 100,
-  default: 100,
-  law: 'linear',
-  step: 1,
-};
-const keyLowCut: Parameter = {
-  id: 'keyLowCut',
-  name: 'Key low cut',
-  unit: 'Hz',
-  min: 20,
-  max: 2000,
-  default: 20,
-  law: 'log',
-  step: 1,
-};
-const keyHighCut: Parameter = {
-  id: 'keyHighCut',
-  name: 'Key high cut',
-  unit: 'Hz',
-  min: 200,
-  max: 20000,
-  default: 20000,
-  law: 'log',
-  step: 10,
-};
+const knee = decibels('knee', 'Knee', 0, 24, 6, { group: 'Curve' });
+const makeUp = decibels('makeUp', 'Make-up', -12, 24, 0, { group: 'Curve' });
+const attack = milliseconds('attack', 'Attack', 0.1, 200, 10, { group: 'Time' });
+const release = milliseconds('release', 'Release', 5, 3000, 120, { group: 'Time', step: 1 });
+const detection = choice('detection', 'Detection', ['Peak', 'RMS'], 0, { group: 'Time' });
+const link = percent('link', 'Stereo link', 100, 0, 100, { group: 'Time' });
+const keyLowCut = frequency('keyLowCut', 'Key low cut', 20, 2000, 20, { group: 'Key' });
+const keyHighCut = frequency('keyHighCut', 'Key high cut', 200, 20000, 20000, { group: 'Key', step: 10 });
 
 /** Time constant of the mean square that RMS detection reads; common practice, no published source. */
-const RMS_SECONDS = 0.01;
+const RMS_MS = 10;
 
 /**
  * Level that the gain computer asks for, in decibels: Giannoulis, Massberg and Reiss, "Digital dynamic range compressor
@@ -130,9 +50,16 @@ export const compressor: Processor = {
   type: 'compressor',
   name: 'Compressor',
   shortName: 'Comp',
-  parameters: [threshold, ratio, knee, attack, release, makeUp, detection, link, keyLowCut, keyHighCut],
+  about:
+    'Turns down what is louder than its threshold, by its ratio. A key lets another strip decide when; the dry signal beside it, by the mix, is parallel compression in one insert.',
+  parameters: [threshold, ratio, knee, makeUp, attack, release, detection, link, keyLowCut, keyHighCut],
+  channels: 'linked',
   takesKey: true,
+  mixes: true,
   levelDependent: true,
+  nonlinear: false,
+  ambient: false,
+  curves: ['static'],
   reductionAt: (level, params) =>
     level -
     compressedLevel(level, {
@@ -140,24 +67,21 @@ export const compressor: Processor = {
       ratio: valueOf(ratio, params),
       knee: valueOf(knee, params),
     }),
-  ambient: false,
   engineCode: 2,
+  packed: true,
   latency: () => 0,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(makeUp, params)) }),
-  stateBytes: () => 128,
-  engineParams(params, sampleRate) {
-    const share = (ms: number) => Math.exp(-1 / ((ms / 1000) * sampleRate));
-    return [
-      valueOf(threshold, params),
-      1 / valueOf(ratio, params) - 1,
-      valueOf(knee, params),
-      share(valueOf(attack, params)),
-      share(valueOf(release, params)),
-      valueOf(makeUp, params),
-      valueOf(detection, params) >= 0.5 ? Math.exp(-1 / (RMS_SECONDS * sampleRate)) : 0,
-      valueOf(link, params) / 100,
-      ...cut('low', valueOf(keyLowCut, params), keyLowCut.min, sampleRate),
-      ...cut('high', valueOf(keyHighCut, params), keyHighCut.max, sampleRate),
-    ];
-  },
+  stateBytes: () => LANE_HEADER_BYTES + 48,
+  engineParams: (params, { sampleRate }) => [
+    valueOf(threshold, params),
+    1 / valueOf(ratio, params) - 1,
+    valueOf(knee, params),
+    shareOf(valueOf(attack, params), sampleRate),
+    shareOf(valueOf(release, params), sampleRate),
+    valueOf(makeUp, params),
+    isOn(detection, params) ? shareOf(RMS_MS, sampleRate) : 0,
+    valueOf(link, params) / 100,
+    ...sectionFloats(restableCut('low', valueOf(keyLowCut, params), keyLowCut.min, sampleRate)),
+    ...sectionFloats(restableCut('high', valueOf(keyHighCut, params), keyHighCut.max, sampleRate)),
+  ],
 };

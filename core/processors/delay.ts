@@ -1,62 +1,48 @@
-import { valueOf, type Parameter, type Processor } from './description';
+import type { Tempo } from '../session/types';
+import type { Hertz } from '../session/units';
+import { isOn, valueOf, type Params, type Processor } from './description';
+import { choice, frequency, milliseconds, percent, toggle } from './parameters';
 
-const time: Parameter = {
-  id: 'time',
-  name: 'Time',
-  unit: 'ms',
-  min: 1,
-  max: 2000,
-  default: 120,
-  law: 'log',
-  step: 1,
-};
-const feedback: Parameter = {
-  id: 'feedback',
-  name: 'Feedback',
-  unit: '%',
-  min: 0,
-  max: 95,
-  default: 0,
-  law: 'linear',
-  step: 1,
-};
-const lowCut: Parameter = {
-  id: 'lowCut',
-  name: 'Feedback low cut',
-  unit: 'Hz',
-  min: 20,
-  max: 2000,
-  default: 20,
-  law: 'log',
-  step: 1,
-};
-const highCut: Parameter = {
-  id: 'highCut',
-  name: 'Feedback high cut',
-  unit: 'Hz',
-  min: 200,
-  max: 20000,
-  default: 20000,
-  law: 'log',
-  step: 10,
-};
-const pingPong: Parameter = {
-  id: 'pingPong',
-  name: 'Ping-pong',
-  unit: 'choice',
-  choices: ['Off', 'On'],
-  min: 0,
-  max: 1,
-  default: 0,
-  law: 'linear',
-  step: 1,
-};
+/** Note values, in quarter notes. */
+export const NOTE_VALUES = [
+  ['1/1', 4],
+  ['1/2 dotted', 3],
+  ['1/2', 2],
+  ['1/2 triplet', 4 / 3],
+  ['1/4 dotted', 1.5],
+  ['1/4', 1],
+  ['1/4 triplet', 2 / 3],
+  ['1/8 dotted', 0.75],
+  ['1/8', 0.5],
+  ['1/8 triplet', 1 / 3],
+  ['1/16 dotted', 0.375],
+  ['1/16', 0.25],
+  ['1/16 triplet', 1 / 6],
+  ['1/32', 0.125],
+] as const;
 
-/** Frames of each channel's ring; the engine computes the same (`delay.ts` in engine/assembly). */
-export const delayRing = (sampleRate: number) => 2 ** Math.ceil(Math.log2(2 * sampleRate + 4));
+const note = choice('note', 'Note value', ['By time', ...NOTE_VALUES.map(([name]) => name)], 0, {
+  group: 'Time',
+});
+const time = milliseconds('time', 'Time', 1, 2000, 120, { group: 'Time', step: 1 });
+const feedback = percent('feedback', 'Feedback', 0, 0, 95, { group: 'Time' });
+const pingPong = toggle('pingPong', 'Ping-pong', 0, { group: 'Time' });
+const lowCut = frequency('lowCut', 'Feedback low cut', 20, 2000, 20, { group: 'Feedback' });
+const highCut = frequency('highCut', 'Feedback high cut', 200, 20000, 20000, { group: 'Feedback', step: 10 });
+
+/** Longest time in seconds: a whole note at 60 bpm is 4 s; slower note values stop there. */
+const LONGEST = 4;
+/** Frames of the ring; the engine computes the same (`delay.ts` in engine/assembly). */
+export const delayRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(LONGEST * sampleRate + 4));
 
 /** Share of the old value that a one-pole filter keeps, a corner frequency's; 0 passes all. */
-const pole = (hertz: number, sampleRate: number) => Math.exp((-2 * Math.PI * hertz) / sampleRate);
+const pole = (hertz: Hertz, sampleRate: Hertz) => Math.exp((-2 * Math.PI * hertz) / sampleRate);
+
+/** Seconds between repeats. A quarter note lasts 60/bpm seconds. */
+export function delaySeconds(params: Params, tempo: Tempo): number {
+  const value = NOTE_VALUES[Math.round(valueOf(note, params)) - 1];
+  return value ? Math.min(LONGEST, (value[1] * 60) / tempo.bpm) : valueOf(time, params) / 1000;
+}
 
 /**
  * Repeats after a time. What is fed back goes through a low cut and a high cut of 6 dB per octave each, so that the
@@ -67,27 +53,41 @@ export const delay: Processor = {
   type: 'delay',
   name: 'Delay',
   shortName: 'Delay',
-  parameters: [time, feedback, lowCut, highCut, pingPong],
+  about:
+    'Repeats, by a time or by a note value that follows the session’s tempo. What is fed back grows thinner and darker by its own cuts.',
+  parameters: [note, time, feedback, pingPong, lowCut, highCut],
+  channels: 'joined',
   takesKey: false,
+  mixes: true,
   levelDependent: false,
+  nonlinear: false,
   ambient: true,
+  curves: ['decay'],
+  decayOf(params, { tempo }) {
+    const step = delaySeconds(params, tempo);
+    const each = 20 * Math.log10(Math.max(1e-9, valueOf(feedback, params) / 100));
+    const repeats: [number, number][] = [];
+    for (let i = 0; i < 64 && i * each >= -60; i++) repeats.push([step * (i + 1), i * each]);
+    return repeats;
+  },
   engineCode: 3,
+  packed: false,
   latency: () => 0,
-  direct: (params, sampleRate) => ({
-    delay: Math.round((valueOf(time, params) / 1000) * sampleRate),
+  direct: (params, { sampleRate, tempo }) => ({
+    delay: Math.round(delaySeconds(params, tempo) * sampleRate),
     gain: 1,
-    folded: valueOf(pingPong, params) >= 0.5,
+    ...(isOn(pingPong, params) ? { matrix: [0.5, 0.5, 0, 0] as const } : {}),
   }),
   stateBytes: (_channels, sampleRate) => 64 + delayRing(sampleRate) * 2 * 4,
-  engineParams(params, sampleRate) {
+  engineParams(params, { sampleRate, tempo }) {
     const low = valueOf(lowCut, params);
     const high = valueOf(highCut, params);
     return [
-      Math.round((valueOf(time, params) / 1000) * sampleRate),
+      Math.round(delaySeconds(params, tempo) * sampleRate),
       valueOf(feedback, params) / 100,
       low === lowCut.min ? 1 : pole(low, sampleRate),
       high === highCut.max ? 0 : pole(high, sampleRate),
-      valueOf(pingPong, params) >= 0.5 ? 1 : 0,
+      isOn(pingPong, params) ? 1 : 0,
     ];
   },
 };

@@ -1,9 +1,9 @@
-import type { Channels } from '../session/types';
-import type { Samples } from '../session/units';
+import type { Channels, Session } from '../session/types';
+import type { Hertz, Samples } from '../session/units';
 
 /** How a parameter's travel maps to its value. */
 export type Law = 'linear' | 'log';
-export type Unit = 'dB' | 'Hz' | 's' | 'ms' | '%' | 'ratio' | 'choice' | '';
+export type Unit = 'dB' | 'Hz' | 's' | 'ms' | '%' | 'ratio' | 'choice' | 'st' | 'ct' | 'bit' | '';
 
 export interface Parameter {
   readonly id: string;
@@ -16,48 +16,86 @@ export interface Parameter {
   readonly step: number;
   /** Names of the whole-number values of a `choice`. */
   readonly choices?: readonly string[];
+  /** What it belongs to with others: a band of an equalizer, the key input. At most four stand in one group. */
+  readonly group?: string;
 }
+
+export type Params = Readonly<Record<string, number>>;
+
+/** What processors need to know of the session that they stand in. */
+export type Timebase = Pick<Session, 'sampleRate' | 'tempo'>;
 
 /** What a processor does to the first arrival of a signal, apart from what it adds behind it. */
 export interface Direct {
   /** Frames by which the processed signal comes later by intent, beyond the latency that is made up for. */
   readonly delay: Samples;
-  /** Factor; of a level-dependent processor, that below its threshold. */
+  /** Factor; of a level-dependent processor, that below its threshold; of a filter, that at 1 kHz. */
   readonly gain: number;
-  /** Whether both sides are folded onto the left one. */
-  readonly folded?: boolean;
+  /** Gains left to left, right to left, left to right, right to right, where a stereo signal's sides do not pass alone. */
+  readonly matrix?: readonly [number, number, number, number];
 }
 
+/** What of a processor can be drawn: level over frequency, output over input level, level over time. */
+export type Curve = 'response' | 'static' | 'decay';
+
 /**
- * What a processor says of itself. Its validation, its place in the session format, its plan slot, its editor and its
- * surface mapping follow from this; adding a processor is one file that gives this, one line in the registry, and its
- * code in the engine.
+ * What a processor says of itself. Its validation, its place in the session format, its plan slot, its editor, its page
+ * in the docs and its surface mapping follow from this; adding a processor is one file that gives this, one line in the
+ * registry, and its code in the engine.
  */
 export interface Processor {
   readonly type: string;
   readonly name: string;
   /** As it fits in a cell of the Sheet. */
   readonly shortName: string;
+  /** What it is for, in a sentence or two. */
+  readonly about: string;
   readonly parameters: readonly Parameter[];
+  /**
+   * What it does with two channels: `each` alone, `linked` by a common detector, `joined` into one stereo process, or
+   * `stereo`: it needs both and stands in stereo strips alone.
+   */
+  readonly channels: 'each' | 'linked' | 'joined' | 'stereo';
   readonly takesKey: boolean;
+  /** Whether a share of the dry signal beside the processed one is of use. */
+  readonly mixes: boolean;
   /** Whether it does something else to a louder signal than to a soft one. */
   readonly levelDependent: boolean;
-  /** Of a level-dependent processor: how far it turns a steady signal of this level down, in positive decibels. */
-  reductionAt?(level: number, params: Readonly<Record<string, number>>): number;
+  /** Whether it moves by itself or bends the wave, so that no impulse tells what it does. */
+  readonly nonlinear: boolean;
   /** Whether it adds an effect to a signal that is heard beside it, and so stands fully wet on a return. */
   readonly ambient: boolean;
+  readonly curves: readonly Curve[];
+  /** Of a level-dependent processor: how far it turns a steady signal of this level down, in positive decibels. */
+  reductionAt?(level: number, params: Params): number;
+  /** Gain at a frequency. */
+  responseAt?(hertz: Hertz, params: Params, sampleRate: Hertz): number;
+  /** What an impulse leaves behind: repeats or a tail, as points of seconds and decibels. */
+  decayOf?(params: Params, timebase: Timebase): readonly (readonly [seconds: number, level: number])[];
+
   /** The number by which the engine knows it. */
   readonly engineCode: number;
-  /** Delay of the processed signal against the dry one, in frames. */
-  latency(params: Readonly<Record<string, number>>, sampleRate: number): Samples;
+  /** Whether the engine packs four channels of it, of whatever strips, into the lanes of one vector. */
+  readonly packed: boolean;
+  /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
+  latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */
-  direct(params: Readonly<Record<string, number>>, sampleRate: number): Direct | null;
-  /** Bytes of state that the engine keeps for it; the engine finds it zeroed. */
-  stateBytes(channels: Channels, sampleRate: number): number;
+  direct(params: Params, timebase: Timebase): Direct | null;
+  /** Bytes of state that the engine keeps for it, a channel when packed; the engine finds it zeroed. */
+  stateBytes(channels: Channels, sampleRate: Hertz): number;
   /** Values for the engine's parameter table, in the order in which the engine reads them. */
-  engineParams(params: Readonly<Record<string, number>>, sampleRate: number): readonly number[];
+  engineParams(params: Params, timebase: Timebase): readonly number[];
 }
 
 /** A parameter's value, or its default where the insert leaves it out. */
-export const valueOf = (parameter: Parameter, params: Readonly<Record<string, number>>): number =>
+export const valueOf = (parameter: Parameter, params: Params): number =>
   params[parameter.id] ?? parameter.default;
+
+/** Whether a choice between off and on is on. */
+export const isOn = (parameter: Parameter, params: Params): boolean => valueOf(parameter, params) >= 0.5;
+
+/** Share of the old value that a one-pole smoother of this time constant keeps in one frame. */
+export const shareOf = (ms: number, sampleRate: Hertz): number => Math.exp(-1 / ((ms / 1000) * sampleRate));
+
+/** First state bytes of a packed channel: reduction and detector level of the last block, in decibels. */
+export const LANE_HEADER_BYTES = 16;

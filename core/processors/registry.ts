@@ -1,11 +1,35 @@
 import { Refusal } from '../session/refusal';
 import type { Processor } from './description';
+import { chorus } from './chorus';
 import { compressor } from './compressor';
+import { crusher } from './crusher';
+import { deEsser } from './deEsser';
 import { delay } from './delay';
+import { equalizer } from './equalizer';
+import { gainProcessor } from './gain';
+import { gate } from './gate';
+import { limiter } from './limiter';
+import { pitchShift } from './pitchShift';
 import { reverb } from './reverb';
+import { saturation } from './saturation';
+import { stereoTool } from './stereoTool';
 
-/** Every processor there is. */
-export const processors: readonly Processor[] = [reverb, compressor, delay];
+/** Every processor there is, in the order in which it is offered: level and spectrum first, then colour, then space. */
+export const processors: readonly Processor[] = [
+  equalizer,
+  compressor,
+  gate,
+  deEsser,
+  limiter,
+  gainProcessor,
+  stereoTool,
+  saturation,
+  crusher,
+  pitchShift,
+  reverb,
+  delay,
+  chorus,
+];
 
 const byType = new Map(processors.map((p) => [p.type, p]));
 

@@ -27,6 +27,22 @@ export function signalOrder(session: Session): readonly Id[] {
   return order;
 }
 
+/**
+ * The same order in ranks: strips of one rank do not feed each other, and each is fed by earlier ranks alone.
+ * @throws Refusal `cycle` with the loop spelled out
+ */
+export function signalRanks(session: Session): readonly (readonly Id[])[] {
+  const { entering } = signalGraph(session);
+  const rankOf = new Map<Id, number>();
+  const ranks: Id[][] = [];
+  for (const id of signalOrder(session)) {
+    const rank = entering.get(id)!.reduce((most, e) => Math.max(most, rankOf.get(e.from)! + 1), 0);
+    rankOf.set(id, rank);
+    (ranks[rank] ??= []).push(id);
+  }
+  return ranks;
+}
+
 export const cycleRefusal = (loop: readonly Id[]): Refusal =>
   new Refusal(
     'cycle',

@@ -3,6 +3,7 @@ import { gainOf } from '../levels/decibels';
 import { edgeGains } from '../levels/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
+import type { Timebase } from '../processors/description';
 import { processorOf } from '../processors/registry';
 import type { Channels, Insert, PanLaw, Send, Session, Strip } from '../session/types';
 import type { Gain, Samples } from '../session/units';
@@ -110,9 +111,9 @@ export function throughInput(strip: Strip, s: Signal): Signal {
 }
 
 /** A processor with its mix: of what it spreads in time the power alone goes on. */
-export function throughInsert(insert: Insert, s: Signal, sampleRate: number): Signal {
+export function throughInsert(insert: Insert, s: Signal, timebase: Timebase): Signal {
   if (!insert.on || insert.mix === 0) return s;
-  const direct = processorOf(insert.type).direct(insert.params, sampleRate);
+  const direct = processorOf(insert.type).direct(insert.params, timebase);
   const dry = scaled(s, 1 - insert.mix);
   if (direct === null) {
     const all = powerOf(s);
@@ -125,7 +126,8 @@ export function throughInsert(insert: Insert, s: Signal, sampleRate: number): Si
     };
   }
   const g = insert.mix * direct.gain;
-  const wet = direct.folded && s.channels === 2 ? through(s, [g / 2, g / 2, 0, 0]) : scaled(s, g);
+  const m = direct.matrix;
+  const wet = m && s.channels === 2 ? through(s, [g * m[0], g * m[1], g * m[2], g * m[3]]) : scaled(s, g);
   return add(dry, { ...wet, direct: wet.direct.map((a) => ({ ...a, delay: a.delay + direct.delay })) });
 }
 

@@ -115,8 +115,8 @@ function along(
   const chain = (place: 'pre' | 'post') => {
     for (const insert of strip.inserts) {
       if (insert.place !== place) continue;
-      const direct = processorOf(insert.type).direct(insert.params, session.sampleRate);
-      s = throughInsert(insert, s, session.sampleRate);
+      const direct = processorOf(insert.type).direct(insert.params, session);
+      s = throughInsert(insert, s, session);
       record(
         {
           ...own,

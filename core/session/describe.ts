@@ -1,6 +1,7 @@
 import { levelText } from '../levels/decibels';
 import { panText } from '../levels/pan';
 import { processorOf } from '../processors/registry';
+import { settingsChanged } from '../processors/text';
 import { apply } from './commands/apply';
 import type { Command } from './commands/types';
 import type { Send, Session, Strip } from './types';
@@ -83,7 +84,7 @@ export function describe(session: Session, commands: readonly Command[]): readon
     for (const x of s.sends) {
       const before = was.sends.find((y) => y.id === x.id);
       if (!before) set(`send to ${named(x.to)}, new: ${sendText(x)}`);
-      else if (sendText(before) !== sendText(x) || before.to !== x.to)
+      else if (before !== x && JSON.stringify(before) !== JSON.stringify(x))
         set(`send to ${named(x.to)}: ${sendText(x)}; was ${sendText(before)}`);
     }
     for (const i of was.inserts)
@@ -98,9 +99,17 @@ export function describe(session: Session, commands: readonly Command[]): readon
           set(`${name} ${Math.round(i.mix * 100)} % wet, was ${Math.round(before.mix * 100)} %`);
         if (before.place !== i.place) set(`${name} ${i.place === 'pre' ? 'before' : 'after'} the fader`);
         if (before.key !== i.key) set(`${name} keyed by ${i.key === null ? 'its own signal' : named(i.key)}`);
-        if (JSON.stringify(before.params) !== JSON.stringify(i.params)) set(`${name}: other settings`);
+        const changed = settingsChanged(before, i);
+        if (changed.length > 3) set(`${name}: ${changed.length} settings, such as ${changed[0]}`);
+        else if (changed.length) set(`${name}: ${changed.join('; ')}`);
+        else if (JSON.stringify(before.params) !== JSON.stringify(i.params))
+          set(`${name}: settings written out that were left to their defaults`);
       }
     }
+    const order = (x: Strip) => x.inserts.map((i) => i.id).filter((i) => both.has(i));
+    const both = new Set(s.inserts.map((i) => i.id).filter((i) => was.inserts.some((x) => x.id === i)));
+    if (order(was).join() !== order(s).join())
+      set(`inserts in the order ${s.inserts.map((i) => processorOf(i.type).name).join(', ')}`);
   }
   const order = (s: Session) => s.strips.map((x) => x.id).filter((id) => now.has(id) && old.has(id));
   const [from, to] = [order(session), order(after)];

@@ -1,16 +1,45 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing.
 import {
   BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_END, OP_GAIN, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
+  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
   RING_HEADER_BYTES,
 } from './layout';
 import { addScaled, rampStart, rampStep, scale } from './ramp';
-import { compressor } from './compressor';
-import { delay } from './delay';
-import { reverb } from './reverb';
+import { chorus, chorusBytes } from './chorus';
+import { compressor, compressorBytes } from './compressor';
+import { crusher, crusherBytes } from './crusher';
+import { deEsser, deEsserBytes } from './deEsser';
+import { delay, delayBytes } from './delay';
+import { equalizer, equalizerBytes } from './equalizer';
+import { gate, gateBytes } from './gate';
+import { close, open, throughRing } from './lanes';
+import { limiter, limiterBytes } from './limiter';
+import { pitch, pitchBytes } from './pitch';
+import { reverb, reverbBytes } from './reverb';
+import { saturation, saturationBytes } from './saturation';
+import { lowMono } from './stereo';
 
-export { reverbStateBytes } from './reverb';
-export { delayStateBytes } from './delay';
+/** Numbers of the processors; core/processors gives the same to each. */
+const REVERB = 1, COMPRESSOR = 2, DELAY = 3, EQUALIZER = 4, GATE = 5, LIMITER = 6, DE_ESSER = 7, SATURATION = 8;
+const CRUSHER = 9, CHORUS = 10, PITCH = 11, STEREO = 12, GAIN = 13;
+
+/** Bytes of a processor's state, a channel of a packed one; 0 for those that keep next to none. */
+export function stateBytes(processor: i32, channels: i32, sampleRate: i32): i32 {
+  switch (processor) {
+    case REVERB: return reverbBytes(sampleRate);
+    case COMPRESSOR: return compressorBytes();
+    case DELAY: return delayBytes(sampleRate);
+    case EQUALIZER: return equalizerBytes();
+    case GATE: return gateBytes();
+    case LIMITER: return limiterBytes(sampleRate);
+    case DE_ESSER: return deEsserBytes();
+    case SATURATION: return saturationBytes();
+    case CRUSHER: return crusherBytes();
+    case CHORUS: return chorusBytes(sampleRate);
+    case PITCH: return pitchBytes(sampleRate);
+    default: return 0;
+  }
+}
 
 /** First byte that plans may use. */
 export function arenaStart(): usize {
@@ -57,24 +86,15 @@ function matrix(buffer: usize, previous: usize, current: usize): void {
   }
 }
 
-/** Puts a block into a ring and takes out the one that is `delay` frames old. */
-function throughRing(source: usize, channels: i32, delay: i32, ring: usize, frames: i32): void {
-  const at = load<i32>(ring);
+/** Holds a signal back. @returns where it stands */
+function heldBack(source: usize, channels: i32, delay: i32, ring: usize, frames: i32): usize {
+  let next = 0;
   for (let c = 0; c < channels; c++) {
     const line = ring + RING_HEADER_BYTES + (<usize>(c * frames) << 2);
-    const from = source + <usize>c * BLOCK_BYTES;
-    const to = delayed + <usize>c * BLOCK_BYTES;
-    let write = at;
-    let read = at - delay;
-    if (read < 0) read += frames;
-    for (let i: usize = 0; i < BLOCK_BYTES; i += 4) {
-      store<f32>(line + (<usize>write << 2), load<f32>(from + i));
-      store<f32>(to + i, load<f32>(line + (<usize>read << 2)));
-      if (++write == frames) write = 0;
-      if (++read == frames) read = 0;
-    }
+    next = throughRing(source + <usize>c * BLOCK_BYTES, delayed + <usize>c * BLOCK_BYTES, delay, ring, line, frames);
   }
-  store<i32>(ring, (at + 128) % frames);
+  store<i32>(ring, next);
+  return delayed;
 }
 
 function mix(base: usize, op: usize, previous: usize, current: usize): void {
@@ -84,8 +104,7 @@ function mix(base: usize, op: usize, previous: usize, current: usize): void {
   const param = <usize>load<i32>(op, 20) << 2;
   const delay = load<i32>(op, 24);
   if (delay > 0) {
-    throughRing(source, from, delay, base + load<i32>(op, 28), load<i32>(op, 32));
-    source = delayed;
+    source = heldBack(source, from, delay, base + load<i32>(op, 28), load<i32>(op, 32));
   }
   const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
   const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
@@ -111,28 +130,31 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   const buffer = base + load<i32>(op, 8);
   const channels = load<i32>(op, 12);
   const first = <usize>load<i32>(op, 16) << 2;
-  const state = base + load<i32>(op, 24);
-  const stateBytes = load<i32>(op, 28);
-  const wetAt = <usize>load<i32>(op, 32) << 2;
+  const state = base + load<i32>(op, 20);
+  const stateBytes = load<i32>(op, 24);
+  const wetAt = <usize>load<i32>(op, 28) << 2;
+  const late = load<i32>(op, 32);
   const bytes = <usize>channels * BLOCK_BYTES;
-  memory.copy(dry, buffer, bytes);
+  const rate = load<i32>(base, H_SAMPLE_RATE);
+  let beside = dry;
+  if (late > 0) beside = heldBack(buffer, channels, late, base + load<i32>(op, 36), load<i32>(op, 40));
+  else memory.copy(dry, buffer, bytes);
+  const t = targets + first, p = previous + first, c = current + first;
   switch (code) {
-    case 2: {
-      let key = load<i32>(op, 36) == 0 ? buffer : base + load<i32>(op, 36);
-      const keyChannels = load<i32>(op, 36) == 0 ? channels : load<i32>(op, 40);
-      const late = load<i32>(op, 44);
-      if (late > 0) {
-        throughRing(key, keyChannels, late, base + load<i32>(op, 48), load<i32>(op, 52));
-        key = delayed;
+    case REVERB: reverb(buffer, channels, t, c, state, rate); break;
+    case DELAY: delay(buffer, channels, t, c, state, rate); break;
+    case LIMITER: limiter(buffer, channels, t, p, c, state, rate); break;
+    case CHORUS: chorus(buffer, channels, t, p, c, state, rate); break;
+    case PITCH: pitch(buffer, channels, t, p, c, state, rate); break;
+    case STEREO:
+      if (channels == 2) {
+        lowMono(buffer, p, c, state);
+        matrix(buffer, p, c);
       }
-      compressor(buffer, channels, key, keyChannels, previous + first, current + first, state);
       break;
-    }
-    case 3:
-      delay(buffer, channels, targets + first, current + first, state, load<i32>(base, H_SAMPLE_RATE));
-      break;
-    case 1:
-      reverb(buffer, channels, targets + first, current + first, state, load<i32>(base, H_SAMPLE_RATE));
+    case GAIN:
+      scale(buffer, load<f32>(p), load<f32>(c));
+      if (channels == 2) scale(buffer + BLOCK_BYTES, load<f32>(p), load<f32>(c));
       break;
     default:
       return;
@@ -140,16 +162,36 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   if (!finite(buffer, bytes)) {
     memory.fill(buffer, 0, bytes);
     memory.fill(state, 0, stateBytes);
-    if (!finite(dry, bytes)) memory.fill(dry, 0, bytes);
-    store<i32>(base, load<i32>(base, H_FAULTS) + 1, H_FAULTS);
-    store<i32>(base, i32(op - base), H_FAULT_OP);
+    if (!finite(beside, bytes)) memory.fill(beside, 0, bytes);
+    fault(base, op, 1);
   }
   const w0 = load<f32>(previous + wetAt), w1 = load<f32>(current + wetAt);
   if (w0 == 1 && w1 == 1) return;
   for (let c: usize = 0; c < bytes; c += BLOCK_BYTES) {
     scale(buffer + c, w0, w1);
-    addScaled(buffer + c, dry + c, <f32>1 - w0, <f32>1 - w1);
+    addScaled(buffer + c, beside + c, <f32>1 - w0, <f32>1 - w1);
   }
+}
+
+function fault(base: usize, op: usize, times: i32): void {
+  store<i32>(base, load<i32>(base, H_FAULTS) + times, H_FAULTS);
+  store<i32>(base, i32(op - base), H_FAULT_OP);
+}
+
+function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
+  const code = load<i32>(op, 4), count = load<i32>(op, 8);
+  open(op + 16, count, base, targets, previous, current, code == COMPRESSOR || code == GATE);
+  switch (code) {
+    case EQUALIZER: equalizer(); break;
+    case COMPRESSOR: compressor(); break;
+    case GATE: gate(); break;
+    case DE_ESSER: deEsser(); break;
+    case SATURATION: saturation(); break;
+    case CRUSHER: crusher(); break;
+    default: return;
+  }
+  const faults = close(count, load<i32>(op, 12));
+  if (faults > 0) fault(base, op, faults);
 }
 
 function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): void {
@@ -212,7 +254,10 @@ export function run(base: usize): void {
       op += 12;
     } else if (code == OP_PROCESS) {
       process(base, op, targets, previous, current);
-      op += 56;
+      op += 44;
+    } else if (code == OP_LANES) {
+      packed(base, op, targets, previous, current);
+      op += 208;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;

@@ -11,10 +11,10 @@ function scaled(frames: i32, sampleRate: i32): i32 {
   return i32(Math.ceil(f64(frames) * f64(sampleRate) / 48000.0));
 }
 function ringFrames(sampleRate: i32): i32 {
-  return powerOfTwo(scaled(2797 * 2, sampleRate) + 4);
+  return powerOfTwo(i32(Math.ceil(2797.0 * 2.0 * 1.45 * f64(sampleRate) / 48000.0)) + 4);
 }
 function preDelayFrames(sampleRate: i32): i32 {
-  return powerOfTwo(i32(Math.ceil(0.25 * f64(sampleRate))) + 4);
+  return powerOfTwo(i32(Math.ceil(0.4 * f64(sampleRate))) + 4);
 }
 function diffuserFrames(sampleRate: i32): i32 {
   return powerOfTwo(scaled(353, sampleRate) + 4);
@@ -28,7 +28,7 @@ const S_RUN: usize = 8;
 const S_LENGTHS: usize = 16; // 8 x i32
 const S_RINGS: usize = 64;
 
-export function reverbStateBytes(sampleRate: i32): i32 {
+export function reverbBytes(sampleRate: i32): i32 {
   return 64 + ringFrames(sampleRate) * 32 + preDelayFrames(sampleRate) * 8 + diffuserFrames(sampleRate) * 32 + 64;
 }
 
@@ -83,11 +83,30 @@ function allpass(ring: usize, position: i32, mask: i32, length: i32, x: f32): f3
   return delayed + v * <f32>0.6;
 }
 
+// First reflections of one side, each weaker than the last; the second and the fourth come from a wall that inverts.
+// @ts-ignore: decorator
+@inline
+function reflections(pre: usize, position: i32, mask: i32, delays: usize, side: usize): f32 {
+  return (
+    <f32>0.5 * echo(pre, position, mask, delays, side) - <f32>0.4 * echo(pre, position, mask, delays + 4, side) +
+    <f32>0.33 * echo(pre, position, mask, delays + 8, side) - <f32>0.26 * echo(pre, position, mask, delays + 12, side) +
+    <f32>0.2 * echo(pre, position, mask, delays + 16, side)
+  );
+}
+// @ts-ignore: decorator
+@inline
+function echo(pre: usize, position: i32, mask: i32, delay: usize, side: usize): f32 {
+  return load<f32>(pre + (<usize>((position - i32(load<f32>(delay))) & mask) << 3) + side);
+}
+
 // Frames at 48 kHz.
 const L0 = 113, L1 = 167, L2 = 241, L3 = 337;
 const R0 = 127, R1 = 179, R2 = 227, R3 = 353;
 
-/** Adds nothing to the buffers but the wet signal in place of the dry: params are pre-delay, 8 lengths, 8 gains, 8 poles. */
+/**
+ * Puts the wet signal in place of the dry: params are pre-delay, 8 lengths, 8 gains, 8 poles, the diffusers' factor, the
+ * level of first reflections, and their 5 delays a side.
+ */
 export function reverb(buffer: usize, channels: i32, targets: usize, current: usize, state: usize, sampleRate: i32): void {
   const ringLength = ringFrames(sampleRate);
   const preLength = preDelayFrames(sampleRate);
@@ -126,7 +145,8 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   let m0 = v128.load(memory0), m1 = v128.load(memory0 + 16);
   const norm = f32x4.splat(0.35355339059327373); // 1/sqrt(8)
   const right = buffer + (channels == 2 ? 512 : 0);
-  const rate = f64(sampleRate) / 48000.0;
+  const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, 100));
+  const early = load<f32>(current, 104);
   const l0 = i32(L0 * rate), l1 = i32(L1 * rate), l2 = i32(L2 * rate), l3 = i32(L3 * rate);
   const r0 = i32(R0 * rate), r1 = i32(R1 * rate), r2 = i32(R2 * rate), r3 = i32(R3 * rate);
   const outL0 = f32x4(1, -1, 1, 1), outL1 = f32x4(-1, 1, 1, -1);
@@ -163,8 +183,13 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     m0 = flush(f32x4.add(f32x4.mul(v0, a0), f32x4.mul(m0, b0)));
     m1 = flush(f32x4.add(f32x4.mul(v1, a1), f32x4.mul(m1, b1)));
 
-    const left = level * (sumLanes(f32x4.mul(m0, outL0)) + sumLanes(f32x4.mul(m1, outL1)));
-    const side = level * (sumLanes(f32x4.mul(m0, outR0)) + sumLanes(f32x4.mul(m1, outR1)));
+    let left = level * (sumLanes(f32x4.mul(m0, outL0)) + sumLanes(f32x4.mul(m1, outL1)));
+    let turned = level * (sumLanes(f32x4.mul(m0, outR0)) + sumLanes(f32x4.mul(m1, outR1)));
+
+    if (early != 0) {
+      left += early * reflections(pre, position - newPre, preMask, targets + 108, 0);
+      turned += early * reflections(pre, position - newPre, preMask, targets + 128, 4);
+    }
 
     const sum = f32x4.mul(f32x4.add(m0, m1), norm);
     const difference = f32x4.mul(f32x4.sub(m0, m1), norm);
@@ -175,9 +200,9 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
 
     if (channels == 2) {
       store<f32>(buffer + at, left);
-      store<f32>(right + at, side);
+      store<f32>(right + at, turned);
     } else {
-      store<f32>(buffer + at, <f32>0.70710678 * (left + side));
+      store<f32>(buffer + at, <f32>0.70710678 * (left + turned));
     }
     position++;
   }

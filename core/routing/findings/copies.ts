@@ -2,6 +2,7 @@ import { gainOf } from '../../levels/decibels';
 import { edgeGains } from '../../levels/edgeGains';
 import { inputMatrix } from '../../levels/inputMatrix';
 import { balance } from '../../levels/pan';
+import type { Timebase } from '../../processors/description';
 import { processorOf } from '../../processors/registry';
 import type { Insert, Strip, Tap } from '../../session/types';
 import type { Id, Samples } from '../../session/units';
@@ -73,16 +74,19 @@ function joined(copies: Copies): Copies {
 
 const scaled = (g: number): Copy['m'] => [g, 0, 0, g];
 
-function insertCopies(insert: Insert, stereo: boolean, sampleRate: number): Copies | null {
+function insertCopies(insert: Insert, stereo: boolean, timebase: Timebase): Copies | null {
   const processor = processorOf(insert.type);
   if (!insert.on || insert.mix === 0) return null;
-  const direct = processor.direct(insert.params, sampleRate);
+  const direct = processor.direct(insert.params, timebase);
   const dry: Copy = { delay: 0, m: scaled(1 - insert.mix), dependent: false };
   if (direct === null) return insert.mix === 1 ? [] : [dry];
   const g = insert.mix * direct.gain;
   const wet: Copy = {
     delay: direct.delay,
-    m: direct.folded && stereo ? [g / 2, g / 2, 0, 0] : scaled(g),
+    m:
+      direct.matrix && stereo
+        ? [g * direct.matrix[0], g * direct.matrix[1], g * direct.matrix[2], g * direct.matrix[3]]
+        : scaled(g),
     dependent: processor.levelDependent,
   };
   return insert.mix === 1 ? [wet] : joined([dry, wet]);
@@ -99,7 +103,7 @@ function inside(c: Context, strip: Strip): Record<Tap, Copies> {
   const through = (now: Copies, place: 'pre' | 'post'): Copies => {
     for (const i of strip.inserts) {
       if (i.place !== place) continue;
-      const copies = insertCopies(i, stereo, c.session.sampleRate);
+      const copies = insertCopies(i, stereo, c.session);
       if (copies) now = then(now, copies);
     }
     return now;

@@ -1,0 +1,71 @@
+import type { Hertz } from '../session/units';
+import { valueOf, type Parameter, type Processor } from './description';
+import { milliseconds, percent } from './parameters';
+
+const voices: Parameter = {
+  id: 'voices',
+  name: 'Voices',
+  unit: '',
+  min: 1,
+  max: 4,
+  default: 3,
+  law: 'linear',
+  step: 1,
+};
+const rate: Parameter = {
+  id: 'rate',
+  name: 'Rate',
+  unit: 'Hz',
+  min: 0.05,
+  max: 8,
+  default: 0.6,
+  law: 'log',
+  step: 0.01,
+};
+const depth: Parameter = {
+  id: 'depth',
+  name: 'Depth',
+  unit: 'ms',
+  min: 0,
+  max: 10,
+  default: 2,
+  law: 'linear',
+  step: 0.1,
+};
+const time = milliseconds('time', 'Delay', 2, 40, 12);
+const spread = percent('spread', 'Spread', 100);
+
+/** Frames of each channel's ring; the engine computes the same (`chorus.ts` in engine/assembly). */
+export const chorusRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.06 * sampleRate + 64));
+
+/**
+ * Up to four copies of the signal, each delayed by a time that a slow sine moves: Dattorro, "Effect design, part 2:
+ * delay-line modulation and chorus", J. Audio Eng. Soc. 45(10), 1997. Each voice's sine starts at its own phase, and the
+ * right side's is turned by the spread, up to a quarter.
+ */
+export const chorus: Processor = {
+  type: 'chorus',
+  name: 'Chorus',
+  shortName: 'Chorus',
+  about: 'Makes one voice sound like several that never quite agree.',
+  parameters: [voices, rate, depth, time, spread],
+  channels: 'joined',
+  takesKey: false,
+  mixes: true,
+  levelDependent: false,
+  nonlinear: true,
+  ambient: true,
+  curves: [],
+  engineCode: 10,
+  packed: false,
+  latency: () => 0,
+  direct: () => null,
+  stateBytes: (_channels, sampleRate) => 32 + chorusRing(sampleRate) * 2 * 4,
+  engineParams: (params, { sampleRate }) => [
+    Math.round(valueOf(voices, params)),
+    valueOf(rate, params) / sampleRate,
+    (valueOf(depth, params) / 1000) * sampleRate,
+    (valueOf(time, params) / 1000) * sampleRate,
+    (valueOf(spread, params) / 100) * 0.25,
+  ],
+};

@@ -1,0 +1,150 @@
+import type { Hertz } from '../session/units';
+import { gainOf } from '../levels/decibels';
+import { isOn, LANE_HEADER_BYTES, valueOf, type Parameter, type Params, type Processor } from './description';
+import {
+  bell,
+  butterworthCut,
+  highShelf,
+  lowShelf,
+  passSection,
+  resting,
+  sectionFloats,
+  sectionsResponse,
+  type Section,
+} from './filter';
+import { choice, decibels, frequency, toggle } from './parameters';
+
+/** Slopes of the cuts, in decibels per octave; a Butterworth filter of order n falls by 6 n. */
+export const CUT_SLOPES = [6, 12, 18, 24, 36, 48] as const;
+/** Sections of second order that a cut takes at most. */
+const CUT_SECTIONS = 4;
+
+const quality = (id: string, value: number, group: string): Parameter => ({
+  id,
+  name: 'Q',
+  unit: '',
+  min: 0.1,
+  max: 40,
+  default: value,
+  law: 'log',
+  step: 0.01,
+  group,
+});
+const slope = (id: string, group: string) =>
+  choice(
+    id,
+    'Slope',
+    CUT_SLOPES.map((s) => `${s} dB/oct`),
+    1,
+    { group },
+  );
+
+interface Band {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: 'lowCut' | 'lowShelf' | 'bell' | 'highShelf' | 'highCut';
+  readonly on: Parameter;
+  readonly frequency: Parameter;
+  readonly gain?: Parameter;
+  readonly q?: Parameter;
+  readonly slope?: Parameter;
+}
+
+const cutBand = (kind: 'lowCut' | 'highCut', name: string, hertz: Hertz): Band => ({
+  id: kind,
+  name,
+  kind,
+  on: toggle(`${kind}On`, 'On', 0, { group: name }),
+  frequency: frequency(`${kind}Frequency`, 'Frequency', 20, 20000, hertz, { group: name }),
+  slope: slope(`${kind}Slope`, name),
+});
+const gainBand = (
+  kind: 'lowShelf' | 'bell' | 'highShelf',
+  id: string,
+  name: string,
+  hertz: Hertz,
+  q: number,
+): Band => ({
+  id,
+  name,
+  kind,
+  on: toggle(`${id}On`, 'On', 1, { group: name }),
+  frequency: frequency(`${id}Frequency`, 'Frequency', 20, 20000, hertz, { group: name }),
+  gain: decibels(`${id}Gain`, 'Gain', -24, 24, 0, { group: name, step: 0.1 }),
+  q: quality(`${id}Q`, q, name),
+});
+
+/** The eight bands in the order of their frequencies. */
+export const EQUALIZER_BANDS: readonly Band[] = [
+  cutBand('lowCut', 'Low cut', 80),
+  gainBand('lowShelf', 'lowShelf', 'Low shelf', 100, 0.71),
+  gainBand('bell', 'bell1', 'Bell 1', 250, 1),
+  gainBand('bell', 'bell2', 'Bell 2', 800, 1),
+  gainBand('bell', 'bell3', 'Bell 3', 2500, 1),
+  gainBand('bell', 'bell4', 'Bell 4', 5000, 1),
+  gainBand('highShelf', 'highShelf', 'High shelf', 8000, 0.71),
+  cutBand('highCut', 'High cut', 16000),
+];
+
+/** The sections of one band, as many whatever its settings; what is off or has nothing to do rests. */
+function bandSections(band: Band, params: Params, sampleRate: Hertz): readonly Section[] {
+  const hertz = valueOf(band.frequency, params);
+  const on = isOn(band.on, params);
+  if (band.slope) {
+    const side = band.kind === 'lowCut' ? 'low' : 'high';
+    const order = CUT_SLOPES[Math.round(valueOf(band.slope, params))]! / 6;
+    const beyond = side === 'high' && hertz >= 0.49 * sampleRate;
+    const sections = on && !beyond ? butterworthCut(side, hertz, order, sampleRate) : [];
+    const rest = resting(passSection(side, hertz, Math.SQRT1_2, sampleRate));
+    return Array.from({ length: CUT_SECTIONS }, (_, i) => sections[i] ?? rest);
+  }
+  const gain = valueOf(band.gain!, params);
+  const make = { lowShelf, bell, highShelf }[band.kind as 'lowShelf' | 'bell' | 'highShelf'];
+  const section = make(hertz, gain, valueOf(band.q!, params), sampleRate);
+  return [on && gain !== 0 ? section : resting(section)];
+}
+
+export const equalizerSections = (params: Params, sampleRate: Hertz): readonly Section[] =>
+  EQUALIZER_BANDS.flatMap((b) => bandSections(b, params, sampleRate));
+
+/** One band's gain at a frequency, for a drawing of it alone. */
+export const bandResponse = (band: Band, params: Params, hertz: Hertz, sampleRate: Hertz): number =>
+  sectionsResponse(bandSections(band, params, sampleRate), hertz, sampleRate);
+
+export const EQUALIZER_SECTIONS = 14;
+
+const responseAt = (hertz: Hertz, params: Params, sampleRate: Hertz) =>
+  sectionsResponse(equalizerSections(params, sampleRate), hertz, sampleRate);
+
+/**
+ * Eight bands: a low cut, a low shelf, four bells, a high shelf and a high cut. Bells and shelves follow the W3C Audio EQ
+ * Cookbook; cuts are Butterworth filters.
+ */
+export const equalizer: Processor = {
+  type: 'equalizer',
+  name: 'Equalizer',
+  shortName: 'EQ',
+  about:
+    'Lifts and lowers parts of the spectrum: cuts at both ends, shelves beside them, and four bells between. A band that is off, or at 0 dB, costs nothing.',
+  parameters: EQUALIZER_BANDS.flatMap((b) => [
+    b.on,
+    b.frequency,
+    ...(b.gain ? [b.gain] : []),
+    ...(b.q ? [b.q] : []),
+    ...(b.slope ? [b.slope] : []),
+  ]),
+  channels: 'each',
+  takesKey: false,
+  mixes: true,
+  levelDependent: false,
+  nonlinear: false,
+  ambient: false,
+  curves: ['response'],
+  responseAt,
+  engineCode: 4,
+  packed: true,
+  latency: () => 0,
+  direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
+  stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8,
+  engineParams: (params, { sampleRate }) => equalizerSections(params, sampleRate).flatMap(sectionFloats),
+};

@@ -1,0 +1,36 @@
+// Bit depth and sample rate on four lanes; core/processors/crusher.ts says what its parameters mean.
+import { current, loadState, signal, storeState } from './lanes';
+
+// State: 16 phase of the slower clock, 20 held value, 24 the dither's random number (an integer), 28 whether it has run.
+const S_PHASE: usize = 16;
+
+export function crusherBytes(): i32 {
+  return 32;
+}
+
+export function crusher(): void {
+  const one = f32x4.splat(1), zero = f32x4.splat(0);
+  const step = current(0), rate = current(4), dither = current(8);
+  const perStep = f32x4.div(one, step);
+  let phase = loadState(S_PHASE), held = loadState(S_PHASE + 4), random = loadState(S_PHASE + 8);
+  // The first frame ticks at once.
+  phase = v128.bitselect(one, phase, f32x4.eq(loadState(S_PHASE + 12), zero));
+  const tiny = f32x4.splat(2.3283064e-10); // 2^-32
+  for (let i: usize = 0; i < 2048; i += 16) {
+    const x = v128.load(signal + i);
+    phase = f32x4.add(phase, rate);
+    const ticks = f32x4.ge(phase, one);
+    phase = v128.bitselect(f32x4.sub(phase, f32x4.floor(phase)), phase, ticks);
+    random = i32x4.add(i32x4.mul(random, i32x4.splat(1664525)), i32x4.splat(1013904223));
+    const first = f32x4.convert_i32x4_s(random);
+    random = i32x4.add(i32x4.mul(random, i32x4.splat(1664525)), i32x4.splat(1013904223));
+    const noise = f32x4.mul(tiny, f32x4.add(first, f32x4.convert_i32x4_s(random)));
+    const level = f32x4.add(f32x4.mul(x, perStep), f32x4.mul(dither, noise));
+    held = v128.bitselect(f32x4.mul(step, f32x4.nearest(level)), held, ticks);
+    v128.store(signal + i, held);
+  }
+  storeState(S_PHASE, phase);
+  storeState(S_PHASE + 4, held);
+  storeState(S_PHASE + 8, random);
+  storeState(S_PHASE + 12, one);
+}

@@ -1,0 +1,57 @@
+// A compressor of the band above a frequency, on four lanes; core/processors/deEsser.ts says what its parameters mean.
+import { current, loadState, paired, signal, storeState } from './lanes';
+import { flush, gainOf, partner, powerDecibels } from './math';
+
+// State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
+const S_HELD: usize = 16;
+// Params: 0 threshold, 4 slope, 8 range, 12 attack, 16 release, 20 link, 24 everything, 28 listen, 32 the band's section.
+const P_BAND: usize = 32;
+
+export function deEsserBytes(): i32 {
+  return 32;
+}
+
+export function deEsser(): void {
+  const one = f32x4.splat(1), zero = f32x4.splat(0);
+  const threshold = current(0), slope = current(4), range = current(8);
+  const attack = current(12), release = current(16), link = current(20);
+  const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
+  const all = current(24), listen = current(28);
+  const g = current(P_BAND), k = current(P_BAND + 4);
+  const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
+  const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
+  const pairs = v128.load(paired);
+  const linked = v128.any_true(pairs);
+  let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), s1 = loadState(S_HELD + 8), s2 = loadState(S_HELD + 12);
+  let sum = zero, most = f32x4.splat(-160);
+  for (let i: usize = 0; i < 2048; i += 16) {
+    const x = v128.load(signal + i);
+    const v3 = f32x4.sub(x, s2);
+    const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
+    const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(a3, v3)));
+    s1 = f32x4.sub(f32x4.add(v1, v1), s1);
+    s2 = f32x4.sub(f32x4.add(v2, v2), s2);
+    const band = f32x4.sub(x, f32x4.add(f32x4.mul(k, v1), v2));
+    let level = powerDecibels(f32x4.mul(band, band));
+    if (linked) {
+      const top = f32x4.max(level, partner(level));
+      level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
+    }
+    most = f32x4.max(most, level);
+    const down = f32x4.min(range, f32x4.mul(slope, f32x4.max(zero, f32x4.sub(level, threshold))));
+    held = f32x4.max(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
+    smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
+    sum = f32x4.add(sum, smooth);
+    // What is taken away: (1 - gain) of the band or of everything; listening hears the band before it.
+    const away = f32x4.sub(one, gainOf(f32x4.neg(smooth)));
+    const part = f32x4.add(band, f32x4.mul(all, f32x4.sub(x, band)));
+    const y = f32x4.sub(x, f32x4.mul(away, part));
+    v128.store(signal + i, f32x4.add(y, f32x4.mul(listen, f32x4.sub(band, y))));
+  }
+  storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
+  storeState(4, most);
+  storeState(S_HELD, flush(held));
+  storeState(S_HELD + 4, flush(smooth));
+  storeState(S_HELD + 8, flush(s1));
+  storeState(S_HELD + 12, flush(s2));
+}

@@ -1,0 +1,137 @@
+// State-variable filter sections on four lanes; core/processors/filter.ts gives their numbers and the source.
+import { flush } from './math';
+import { current, loadState, previous, same, storeState } from './lanes';
+
+/** Bytes of a section's parameters: g, k, m0, m1, m2. */
+export const SECTION: usize = 20;
+
+// The section that waits to run beside the next one: two run in one loop, so that neither waits for itself.
+let pending: bool = false;
+let pendingParams: usize = 0;
+let pendingState: usize = 0;
+
+// @ts-ignore: decorator
+@inline
+function rests(params: usize): bool {
+  const one = f32x4.splat(1), none = f32x4.splat(0);
+  return (
+    same(current(params + 8), one) && same(current(params + 12), none) && same(current(params + 16), none) &&
+    same(previous(params + 8), one) && same(previous(params + 12), none) && same(previous(params + 16), none)
+  );
+}
+
+// @ts-ignore: decorator
+@inline
+function settled(params: usize): bool {
+  return (
+    same(current(params), previous(params)) && same(current(params + 4), previous(params + 4)) &&
+    same(current(params + 8), previous(params + 8)) && same(current(params + 12), previous(params + 12)) &&
+    same(current(params + 16), previous(params + 16))
+  );
+}
+
+/**
+ * Runs a section over a block of four lanes in place, or lets it wait for another; `finish` runs what still waits. Sections
+ * are to be given in the order of the signal.
+ * @param params first parameter, in bytes; @param state first state float, in bytes: two floats
+ */
+export function section(block: usize, params: usize, state: usize): void {
+  if (rests(params)) {
+    storeState(state, f32x4.splat(0));
+    storeState(state + 4, f32x4.splat(0));
+    return;
+  }
+  if (!settled(params)) {
+    finish(block);
+    moving(block, params, state);
+  } else if (pending) {
+    pending = false;
+    two(block, pendingParams, pendingState, params, state);
+  } else {
+    pending = true;
+    pendingParams = params;
+    pendingState = state;
+  }
+}
+
+export function finish(block: usize): void {
+  if (!pending) return;
+  pending = false;
+  const params = pendingParams, state = pendingState;
+  const g = current(params), k = current(params + 4);
+  const m0 = current(params + 8), m1 = current(params + 12), m2 = current(params + 16);
+  const one = f32x4.splat(1);
+  const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
+  const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
+  let s1 = loadState(state), s2 = loadState(state + 4);
+  for (let i: usize = 0; i < 2048; i += 16) {
+    const x = v128.load(block + i);
+    const v3 = f32x4.sub(x, s2);
+    const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
+    const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(a3, v3)));
+    s1 = f32x4.sub(f32x4.add(v1, v1), s1);
+    s2 = f32x4.sub(f32x4.add(v2, v2), s2);
+    v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
+  }
+  storeState(state, flush(s1));
+  storeState(state + 4, flush(s2));
+}
+
+function two(block: usize, p: usize, ps: usize, q: usize, qs: usize): void {
+  const one = f32x4.splat(1);
+  const g = current(p), k = current(p + 4), m0 = current(p + 8), m1 = current(p + 12), m2 = current(p + 16);
+  const h = current(q), l = current(q + 4), n0 = current(q + 8), n1 = current(q + 12), n2 = current(q + 16);
+  const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
+  const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
+  const b1 = f32x4.div(one, f32x4.add(one, f32x4.mul(h, f32x4.add(h, l))));
+  const b2 = f32x4.mul(h, b1), b3 = f32x4.mul(h, b2);
+  let s1 = loadState(ps), s2 = loadState(ps + 4), t1 = loadState(qs), t2 = loadState(qs + 4);
+  for (let i: usize = 0; i < 2048; i += 16) {
+    const x = v128.load(block + i);
+    const v3 = f32x4.sub(x, s2);
+    const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
+    const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(a3, v3)));
+    s1 = f32x4.sub(f32x4.add(v1, v1), s1);
+    s2 = f32x4.sub(f32x4.add(v2, v2), s2);
+    const y = f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2)));
+    const w3 = f32x4.sub(y, t2);
+    const w1 = f32x4.add(f32x4.mul(b1, t1), f32x4.mul(b2, w3));
+    const w2 = f32x4.add(t2, f32x4.add(f32x4.mul(b2, t1), f32x4.mul(b3, w3)));
+    t1 = f32x4.sub(f32x4.add(w1, w1), t1);
+    t2 = f32x4.sub(f32x4.add(w2, w2), t2);
+    v128.store(block + i, f32x4.add(f32x4.mul(n0, y), f32x4.add(f32x4.mul(n1, w1), f32x4.mul(n2, w2))));
+  }
+  storeState(ps, flush(s1));
+  storeState(ps + 4, flush(s2));
+  storeState(qs, flush(t1));
+  storeState(qs + 4, flush(t2));
+}
+
+// While its numbers move, they run straight from the block's start to its end.
+function moving(block: usize, params: usize, state: usize): void {
+  const one = f32x4.splat(1), step = f32x4.splat(0.0078125);
+  let g = previous(params), k = previous(params + 4);
+  let m0 = previous(params + 8), m1 = previous(params + 12), m2 = previous(params + 16);
+  const dg = f32x4.mul(step, f32x4.sub(current(params), g)), dk = f32x4.mul(step, f32x4.sub(current(params + 4), k));
+  const d0 = f32x4.mul(step, f32x4.sub(current(params + 8), m0)), d1 = f32x4.mul(step, f32x4.sub(current(params + 12), m1));
+  const d2 = f32x4.mul(step, f32x4.sub(current(params + 16), m2));
+  let s1 = loadState(state), s2 = loadState(state + 4);
+  for (let i: usize = 0; i < 2048; i += 16) {
+    g = f32x4.add(g, dg);
+    k = f32x4.add(k, dk);
+    m0 = f32x4.add(m0, d0);
+    m1 = f32x4.add(m1, d1);
+    m2 = f32x4.add(m2, d2);
+    const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
+    const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
+    const x = v128.load(block + i);
+    const v3 = f32x4.sub(x, s2);
+    const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
+    const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(a3, v3)));
+    s1 = f32x4.sub(f32x4.add(v1, v1), s1);
+    s2 = f32x4.sub(f32x4.add(v2, v2), s2);
+    v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
+  }
+  storeState(state, flush(s1));
+  storeState(state + 4, flush(s2));
+}

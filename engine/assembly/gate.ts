@@ -1,0 +1,53 @@
+// An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
+import { finish, section, SECTION } from './filter';
+import { current, keys, loadState, paired, signal, storeState } from './lanes';
+import { flush, gainOf, partner, powerDecibels } from './math';
+
+// State: 0 reduction and 4 level heard in the last block; 16 detector, 20 reduction, 24 frames of hold that are left;
+// 32 two sections of the key's cuts.
+const S_LEVEL: usize = 16;
+const S_CUTS: usize = 32;
+// Params: 0 threshold, 4 ratio - 1, 8 range, 12 hysteresis, 16 attack, 20 hold in frames, 24 release, 28 detector,
+// 32 link, 36 low cut, 56 high cut.
+const P_CUTS: usize = 36;
+
+export function gateBytes(): i32 {
+  return 48;
+}
+
+export function gate(): void {
+  section(keys, P_CUTS, S_CUTS);
+  section(keys, P_CUTS + SECTION, S_CUTS + 8);
+  finish(keys);
+  const one = f32x4.splat(1), zero = f32x4.splat(0);
+  const threshold = current(0), slope = current(4), range = current(8);
+  const lower = f32x4.sub(threshold, current(12));
+  const attack = current(16), hold = current(20), release = current(24), forget = current(28), link = current(32);
+  const pairs = v128.load(paired);
+  const linked = v128.any_true(pairs);
+  let detector = loadState(S_LEVEL), down = loadState(S_LEVEL + 4), left = loadState(S_LEVEL + 8);
+  let sum = zero, most = f32x4.splat(-160);
+  for (let i: usize = 0; i < 2048; i += 16) {
+    detector = f32x4.max(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
+    let level = powerDecibels(f32x4.mul(detector, detector));
+    if (linked) {
+      const top = f32x4.max(level, partner(level));
+      level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
+    }
+    most = f32x4.max(most, level);
+    const wasOpen = f32x4.gt(left, zero);
+    const keeps = v128.or(f32x4.ge(level, threshold), v128.and(wasOpen, f32x4.ge(level, lower)));
+    left = v128.bitselect(hold, f32x4.max(zero, f32x4.sub(left, one)), keeps);
+    const closed = f32x4.le(left, zero);
+    const wanted = v128.and(closed, f32x4.min(range, f32x4.mul(slope, f32x4.max(zero, f32x4.sub(threshold, level)))));
+    const share = v128.bitselect(attack, release, f32x4.lt(wanted, down));
+    down = f32x4.add(wanted, f32x4.mul(share, f32x4.sub(down, wanted)));
+    sum = f32x4.add(sum, down);
+    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.neg(down))));
+  }
+  storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
+  storeState(4, most);
+  storeState(S_LEVEL, flush(detector));
+  storeState(S_LEVEL + 4, flush(down));
+  storeState(S_LEVEL + 8, left);
+}

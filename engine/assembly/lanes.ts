@@ -1,0 +1,236 @@
+// Four channels in the lanes of one vector: gathered from their strips' buffers, computed by one kernel, and put back. What
+// a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it.
+import { BLOCK_BYTES, RING_HEADER_BYTES } from './layout';
+import { addScaled, scale } from './ramp';
+
+/** The four signals, frame by frame: 128 vectors. The kernel computes in place. */
+export const signal: usize = memory.data(2048, 16);
+/** The four keys, or the signals themselves. */
+export const keys: usize = memory.data(2048, 16);
+const nil: usize = memory.data(512, 16);
+const key: usize = memory.data(2048, 16);
+const dry: usize = memory.data(2048, 16);
+const wet: usize = memory.data(2048, 16);
+/** Bits of each lane: all set where it belongs to a stereo pair. */
+export const paired: usize = memory.data(16, 16);
+
+const LANE: usize = 48;
+/** First word of the first lane in the operation that runs. */
+let lanes: usize = 0;
+let base: usize = 0;
+let targetsAt: usize = 0;
+let previousAt: usize = 0;
+let currentAt: usize = 0;
+
+// @ts-ignore: decorator
+@inline
+function word(lane: i32, at: usize): i32 {
+  return load<i32>(lanes + <usize>lane * LANE + at);
+}
+// @ts-ignore: decorator
+@inline
+function firstOf(lane: i32): usize {
+  return <usize>word(lane, 4) << 2;
+}
+/** Where a lane's state stands. */
+// @ts-ignore: decorator
+@inline
+export function stateOf(lane: i32): usize {
+  return base + <usize>word(lane, 12);
+}
+
+// @ts-ignore: decorator
+@inline
+function gatherFrom(from: usize, at: usize): v128 {
+  let v = v128.load32_splat(from + firstOf(0) + at);
+  v = v128.load_lane<f32>(from + firstOf(1) + at, v, 1);
+  v = v128.load_lane<f32>(from + firstOf(2) + at, v, 2);
+  return v128.load_lane<f32>(from + firstOf(3) + at, v, 3);
+}
+/** A parameter of all four lanes as it stands at the block's end; `at` counts bytes. */
+export function current(at: usize): v128 {
+  return gatherFrom(currentAt, at);
+}
+/** The same at the block's start. */
+export function previous(at: usize): v128 {
+  return gatherFrom(previousAt, at);
+}
+/** Where it is heading. */
+export function target(at: usize): v128 {
+  return gatherFrom(targetsAt, at);
+}
+
+/** A number of each lane's state. */
+export function loadState(at: usize): v128 {
+  let v = v128.load32_splat(stateOf(0) + at);
+  v = v128.load_lane<f32>(stateOf(1) + at, v, 1);
+  v = v128.load_lane<f32>(stateOf(2) + at, v, 2);
+  return v128.load_lane<f32>(stateOf(3) + at, v, 3);
+}
+export function storeState(at: usize, v: v128): void {
+  v128.store_lane<f32>(stateOf(0) + at, v, 0);
+  v128.store_lane<f32>(stateOf(1) + at, v, 1);
+  v128.store_lane<f32>(stateOf(2) + at, v, 2);
+  v128.store_lane<f32>(stateOf(3) + at, v, 3);
+}
+
+/** Whether all four lanes of two vectors are the same numbers. */
+// @ts-ignore: decorator
+@inline
+export function same(a: v128, b: v128): bool {
+  return !v128.any_true(f32x4.ne(a, b));
+}
+
+// Four rows of four turned into columns.
+// @ts-ignore: decorator
+@inline
+function transpose(a: v128, b: v128, c: v128, d: v128, to: usize): void {
+  const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5), ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f64>(ab0, cd0, 0, 2));
+  v128.store(to, v128.shuffle<f64>(ab0, cd0, 1, 3), 16);
+  v128.store(to, v128.shuffle<f64>(ab1, cd1, 0, 2), 32);
+  v128.store(to, v128.shuffle<f64>(ab1, cd1, 1, 3), 48);
+}
+
+function interleave(p0: usize, p1: usize, p2: usize, p3: usize, to: usize): void {
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16)
+    transpose(v128.load(p0 + i), v128.load(p1 + i), v128.load(p2 + i), v128.load(p3 + i), to + (i << 2));
+}
+
+function separate(from: usize, to: usize): void {
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    const at = from + (i << 2);
+    const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
+    const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5), ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+    const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+    v128.store(to + i, v128.shuffle<f64>(ab0, cd0, 0, 2));
+    v128.store(to + i, v128.shuffle<f64>(ab0, cd0, 1, 3), 512);
+    v128.store(to + i, v128.shuffle<f64>(ab1, cd1, 0, 2), 1024);
+    v128.store(to + i, v128.shuffle<f64>(ab1, cd1, 1, 3), 1536);
+  }
+}
+
+/** Puts a block into a ring and takes out the one that is `delay` frames old. */
+export function throughRing(from: usize, to: usize, delay: i32, ring: usize, line: usize, frames: i32): i32 {
+  const at = load<i32>(ring);
+  let write = at;
+  let read = at - delay;
+  if (read < 0) read += frames;
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 4) {
+    store<f32>(line + (<usize>write << 2), load<f32>(from + i));
+    store<f32>(to + i, load<f32>(line + (<usize>read << 2)));
+    if (++write == frames) write = 0;
+    if (++read == frames) read = 0;
+  }
+  return (at + 128) % frames;
+}
+
+/** The buffer from which a lane is keyed, folded and held back where that is asked. */
+function keyOf(lane: i32): usize {
+  const second = word(lane, 28);
+  let from = base + <usize>word(lane, 24);
+  const own = key + <usize>lane * BLOCK_BYTES;
+  if (second != 0) {
+    const half = f32x4.splat(0.5);
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 16)
+      v128.store(own + i, f32x4.mul(half, f32x4.add(v128.load(from + i), v128.load(base + <usize>second + i))));
+    from = own;
+  }
+  const delay = word(lane, 32);
+  if (delay == 0) return from;
+  const ring = base + <usize>word(lane, 36);
+  store<i32>(ring, throughRing(from, own, delay, ring, ring + RING_HEADER_BYTES, word(lane, 40)));
+  return own;
+}
+
+function bufferOf(lane: i32, count: i32): usize {
+  return lane < count ? base + <usize>word(lane, 0) : nil;
+}
+
+/** Gathers the signals, and the keys where the kernel listens to them. */
+export function open(
+  at: usize, count: i32, plan: usize, targets: usize, before: usize, now: usize, keyed: bool,
+): void {
+  lanes = at;
+  base = plan;
+  targetsAt = targets;
+  previousAt = before;
+  currentAt = now;
+  interleave(bufferOf(0, count), bufferOf(1, count), bufferOf(2, count), bufferOf(3, count), signal);
+  for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
+  if (!keyed) return;
+  let other = false;
+  for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0) other = true;
+  if (!other) {
+    memory.copy(keys, signal, 2048);
+    return;
+  }
+  interleave(
+    word(0, 24) != 0 ? keyOf(0) : bufferOf(0, count),
+    word(1, 24) != 0 ? keyOf(1) : bufferOf(1, count),
+    word(2, 24) != 0 ? keyOf(2) : bufferOf(2, count),
+    word(3, 24) != 0 ? keyOf(3) : bufferOf(3, count),
+    keys,
+  );
+}
+
+/** Which lanes hold a number that is not finite: x * 0 is 0 for all others. */
+function broken(): v128 {
+  let sum = f32x4.splat(0);
+  const zero = f32x4.splat(0);
+  for (let i: usize = 0; i < 2048; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(signal + i), zero));
+  return f32x4.ne(sum, zero);
+}
+
+/**
+ * Puts what the kernel gave into the strips' buffers, beside as much of the dry signal as the mix leaves; a lane that is
+ * not finite is silenced and starts anew.
+ * @returns how many lanes did so
+ */
+export function close(count: i32, latency: i32): i32 {
+  const bad = broken();
+  let faults = 0;
+  separate(signal, wet);
+  for (let lane = 0; lane < count; lane++) {
+    const buffer = base + <usize>word(lane, 0);
+    const out = wet + <usize>lane * BLOCK_BYTES;
+    let beside = buffer;
+    if (latency > 0) {
+      beside = dry + <usize>lane * BLOCK_BYTES;
+      const ring = base + <usize>word(lane, 44);
+      store<i32>(ring, throughRing(buffer, beside, latency, ring, ring + RING_HEADER_BYTES, latency + 128));
+    }
+    const mixAt = <usize>word(lane, 8) << 2;
+    const w0 = load<f32>(previousAt + mixAt), w1 = load<f32>(currentAt + mixAt);
+    if (v128.any_true(bad) && laneOf(bad, lane)) {
+      memory.fill(out, 0, BLOCK_BYTES);
+      memory.fill(stateOf(lane), 0, <usize>word(lane, 16));
+      if (!finiteBlock(beside)) memory.fill(beside, 0, BLOCK_BYTES);
+      faults++;
+    }
+    if (w0 == 1 && w1 == 1) {
+      memory.copy(buffer, out, BLOCK_BYTES);
+      continue;
+    }
+    scale(out, w0, w1);
+    if (beside != buffer) memory.copy(buffer, beside, BLOCK_BYTES);
+    scale(buffer, <f32>1 - w0, <f32>1 - w1);
+    addScaled(buffer, out, 1, 1);
+  }
+  return faults;
+}
+
+function laneOf(v: v128, lane: i32): bool {
+  if (lane == 0) return i32x4.extract_lane(v, 0) != 0;
+  if (lane == 1) return i32x4.extract_lane(v, 1) != 0;
+  if (lane == 2) return i32x4.extract_lane(v, 2) != 0;
+  return i32x4.extract_lane(v, 3) != 0;
+}
+
+function finiteBlock(at: usize): bool {
+  let sum = f32x4.splat(0);
+  const zero = f32x4.splat(0);
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(at + i), zero));
+  return !v128.any_true(f32x4.ne(sum, zero));
+}
