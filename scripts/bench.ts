@@ -30,8 +30,29 @@ const quantile = (list: readonly number[], q: number) =>
   sorted(list)[Math.min(list.length - 1, Math.floor(q * list.length))]!;
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
 
+const BANDS = [
+  { bell: 'bell1', hertz: 250, gain: 3 },
+  { bell: 'bell2', hertz: 800, gain: -2 },
+  { bell: 'bell3', hertz: 2500, gain: 4 },
+  { bell: 'bell4', hertz: 5000, gain: -3 },
+] as const;
+/** Four bands of an equalizer and a compressor. */
+const stripInserts = (i: number) => [
+  newInsert({
+    id: `e${i}`,
+    type: 'equalizer',
+    params: Object.fromEntries(
+      BANDS.flatMap((b) => [
+        [`${b.bell}Frequency`, b.hertz],
+        [`${b.bell}Gain`, b.gain],
+      ]),
+    ),
+  }),
+  newInsert({ id: `c${i}`, type: 'compressor', params: { threshold: -30, ratio: 3 } }),
+];
+
 /** Mono strips into eight submixes, all of them sent to two reverb returns. */
-function graph(strips: number): Session {
+function graph(strips: number, inserts = true): Session {
   const base = newSession(`${strips} strips`);
   const buses = Array.from({ length: 8 }, (_, i) =>
     newStrip({ id: `bus${i}`, kind: 'submix', name: `Bus ${i}`, faderDb: -3, out: { to: 'main', on: true } }),
@@ -52,6 +73,7 @@ function graph(strips: number): Session {
       name: `Strip ${i}`,
       faderDb: -12,
       pan: ((i % 9) - 4) / 4,
+      inserts: inserts ? stripInserts(i) : [],
       out: { to: `bus${i % 8}`, on: true },
       sends: [0, 1].map((k) => newSend({ id: `x${i}-${k}`, to: `rev${k}`, levelDb: -18 })),
     }),
@@ -61,9 +83,9 @@ function graph(strips: number): Session {
 
 const noise = Float32Array.from({ length: BLOCK }, (_, i) => Math.sin(i * 12.9898) * 0.3);
 
-function inNode(strips: number) {
+function inNode(strips: number, inserts = true) {
   const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
-  const session = graph(strips);
+  const session = graph(strips, inserts);
   const engine = new Engine(module);
   engine.load(compilePlan(session));
   const seconds = 10;
@@ -79,11 +101,25 @@ function inNode(strips: number) {
   say({
     bench: 'engine in Node',
     strips,
+    eachWith: inserts ? 'equalizer of four bands and compressor' : 'nothing',
     submixes: 8,
     reverbs: 2,
     runs: factors.length,
     realTimeFactor: round(quantile(factors, 0.5), 1),
     slowest: round(Math.min(...factors), 1),
+  });
+  return quantile(factors, 0.5);
+}
+
+/** Cost a strip at different sizes: where it is the same, the cost grows linearly. */
+function growth() {
+  const sizes = [16, 32, 64, 128, 256];
+  const cost = sizes.map((n) => 1e6 / inNode(n) / n);
+  say({
+    bench: 'cost a strip, in microseconds a second of audio',
+    sizes,
+    cost: cost.map((c) => round(c, 0)),
+    dearestToCheapest: round(Math.max(...cost) / Math.min(...cost)),
   });
 }
 
@@ -91,7 +127,7 @@ async function inChromium(page: Page, strips: number) {
   const plan = compilePlan(graph(strips));
   const worklet = readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!;
   const result = await page.evaluate(
-    async ({ plan, worklet, layout, strips }) => {
+    async ({ plan, worklet, layout, strips, bands }) => {
       const seconds = 5;
       const rate = 48000;
       const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
@@ -159,7 +195,19 @@ async function inChromium(page: Page, strips: number) {
           fader.gain.value = 0.25;
           const pan = context.createStereoPanner();
           pan.pan.value = ((i % 9) - 4) / 4;
-          source
+          let last: AudioNode = source;
+          for (const band of bands) {
+            const filter = context.createBiquadFilter();
+            filter.type = 'peaking';
+            filter.frequency.value = band.hertz;
+            filter.gain.value = band.gain;
+            last = last.connect(filter);
+          }
+          const dynamics = context.createDynamicsCompressor();
+          dynamics.threshold.value = -30;
+          dynamics.ratio.value = 3;
+          last
+            .connect(dynamics)
             .connect(fader)
             .connect(pan)
             .connect(buses[i % 8]!);
@@ -186,6 +234,7 @@ async function inChromium(page: Page, strips: number) {
       plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
       worklet,
       strips,
+      bands: BANDS.map((b) => ({ hertz: b.hertz, gain: b.gain })),
       layout: {
         controlBytes: CONTROL_WORDS * 4,
         meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
@@ -200,6 +249,7 @@ async function inChromium(page: Page, strips: number) {
   say({
     bench: "engine in Chromium against the browser's own audio nodes (their reverb: a convolution of 1.8 s)",
     strips,
+    eachWith: 'four bands of equalizer and a compressor',
     submixes: 8,
     reverbs: 2,
     runs: result.engine.length,
@@ -241,7 +291,8 @@ function routing() {
 async function main() {
   routing();
   say({ bench: 'machine', cores: cpus().length, model: cpus()[0]?.model, node: process.version });
-  for (const strips of [64, 256]) inNode(strips);
+  for (const strips of [64, 256]) inNode(strips, false);
+  growth();
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);

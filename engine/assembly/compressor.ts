@@ -21,7 +21,7 @@ export function compressor(): void {
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
   const threshold = current(0), slope = f32x4.neg(current(4)), knee = current(8);
   const halfKnee = f32x4.mul(half, knee);
-  const perKnee = f32x4.div(one, f32x4.max(f32x4.add(knee, knee), f32x4.splat(1e-9)));
+  const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
   const attack = current(12), release = current(16);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
   const share = current(24), link = current(28);
@@ -39,17 +39,17 @@ export function compressor(): void {
     mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
     let level = powerDecibels(v128.bitselect(mean, square, squares));
     if (linked) {
-      const top = f32x4.max(level, partner(level));
+      const top = f32x4.pmax(level, partner(level));
       const near = f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level)));
       level = v128.bitselect(near, level, pairs);
     }
-    most = f32x4.max(most, level);
+    most = f32x4.pmax(most, level);
     // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
     const over = f32x4.sub(level, threshold);
-    const into = f32x4.min(knee, f32x4.max(zero, f32x4.add(over, halfKnee)));
+    const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
     const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
-    const down = f32x4.mul(slope, f32x4.add(bent, f32x4.max(zero, f32x4.sub(over, halfKnee))));
-    held = f32x4.max(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
+    const down = f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee))));
+    held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     makeUp = f32x4.add(makeUp, step);

@@ -34,12 +34,12 @@ export function deEsser(): void {
     const band = f32x4.sub(x, f32x4.add(f32x4.mul(k, v1), v2));
     let level = powerDecibels(f32x4.mul(band, band));
     if (linked) {
-      const top = f32x4.max(level, partner(level));
+      const top = f32x4.pmax(level, partner(level));
       level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
     }
-    most = f32x4.max(most, level);
-    const down = f32x4.min(range, f32x4.mul(slope, f32x4.max(zero, f32x4.sub(level, threshold))));
-    held = f32x4.max(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
+    most = f32x4.pmax(most, level);
+    const down = f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(level, threshold))));
+    held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     // What is taken away: (1 - gain) of the band or of everything; listening hears the band before it.

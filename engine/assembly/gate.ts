@@ -28,18 +28,18 @@ export function gate(): void {
   let detector = loadState(S_LEVEL), down = loadState(S_LEVEL + 4), left = loadState(S_LEVEL + 8);
   let sum = zero, most = f32x4.splat(-160);
   for (let i: usize = 0; i < 2048; i += 16) {
-    detector = f32x4.max(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
+    detector = f32x4.pmax(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
     let level = powerDecibels(f32x4.mul(detector, detector));
     if (linked) {
-      const top = f32x4.max(level, partner(level));
+      const top = f32x4.pmax(level, partner(level));
       level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
     }
-    most = f32x4.max(most, level);
+    most = f32x4.pmax(most, level);
     const wasOpen = f32x4.gt(left, zero);
     const keeps = v128.or(f32x4.ge(level, threshold), v128.and(wasOpen, f32x4.ge(level, lower)));
-    left = v128.bitselect(hold, f32x4.max(zero, f32x4.sub(left, one)), keeps);
+    left = v128.bitselect(hold, f32x4.pmax(zero, f32x4.sub(left, one)), keeps);
     const closed = f32x4.le(left, zero);
-    const wanted = v128.and(closed, f32x4.min(range, f32x4.mul(slope, f32x4.max(zero, f32x4.sub(threshold, level)))));
+    const wanted = v128.and(closed, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(threshold, level)))));
     const share = v128.bitselect(attack, release, f32x4.lt(wanted, down));
     down = f32x4.add(wanted, f32x4.mul(share, f32x4.sub(down, wanted)));
     sum = f32x4.add(sum, down);

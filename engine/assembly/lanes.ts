@@ -18,7 +18,6 @@ const LANE: usize = 48;
 /** First word of the first lane in the operation that runs. */
 let lanes: usize = 0;
 let base: usize = 0;
-let targetsAt: usize = 0;
 let previousAt: usize = 0;
 let currentAt: usize = 0;
 
@@ -27,51 +26,45 @@ let currentAt: usize = 0;
 function word(lane: i32, at: usize): i32 {
   return load<i32>(lanes + <usize>lane * LANE + at);
 }
-// @ts-ignore: decorator
-@inline
-function firstOf(lane: i32): usize {
-  return <usize>word(lane, 4) << 2;
-}
 /** Where a lane's state stands. */
 // @ts-ignore: decorator
 @inline
-export function stateOf(lane: i32): usize {
+function stateOf(lane: i32): usize {
   return base + <usize>word(lane, 12);
 }
 
+// Addresses of the four lanes' numbers, worked out once an operation: 0 current, 16 previous, 32 targets, 48 states.
+const addresses: usize = memory.data(64, 16);
+
 // @ts-ignore: decorator
 @inline
-function gatherFrom(from: usize, at: usize): v128 {
-  let v = v128.load32_splat(from + firstOf(0) + at);
-  v = v128.load_lane<f32>(from + firstOf(1) + at, v, 1);
-  v = v128.load_lane<f32>(from + firstOf(2) + at, v, 2);
-  return v128.load_lane<f32>(from + firstOf(3) + at, v, 3);
+function gather(table: usize, at: usize): v128 {
+  let v = v128.load32_splat(load<usize>(table) + at);
+  v = v128.load_lane<f32>(load<usize>(table, 4) + at, v, 1);
+  v = v128.load_lane<f32>(load<usize>(table, 8) + at, v, 2);
+  return v128.load_lane<f32>(load<usize>(table, 12) + at, v, 3);
 }
 /** A parameter of all four lanes as it stands at the block's end; `at` counts bytes. */
 export function current(at: usize): v128 {
-  return gatherFrom(currentAt, at);
+  return gather(addresses, at);
 }
 /** The same at the block's start. */
 export function previous(at: usize): v128 {
-  return gatherFrom(previousAt, at);
+  return gather(addresses + 16, at);
 }
 /** Where it is heading. */
 export function target(at: usize): v128 {
-  return gatherFrom(targetsAt, at);
+  return gather(addresses + 32, at);
 }
-
 /** A number of each lane's state. */
 export function loadState(at: usize): v128 {
-  let v = v128.load32_splat(stateOf(0) + at);
-  v = v128.load_lane<f32>(stateOf(1) + at, v, 1);
-  v = v128.load_lane<f32>(stateOf(2) + at, v, 2);
-  return v128.load_lane<f32>(stateOf(3) + at, v, 3);
+  return gather(addresses + 48, at);
 }
 export function storeState(at: usize, v: v128): void {
-  v128.store_lane<f32>(stateOf(0) + at, v, 0);
-  v128.store_lane<f32>(stateOf(1) + at, v, 1);
-  v128.store_lane<f32>(stateOf(2) + at, v, 2);
-  v128.store_lane<f32>(stateOf(3) + at, v, 3);
+  v128.store_lane<f32>(load<usize>(addresses, 48) + at, v, 0);
+  v128.store_lane<f32>(load<usize>(addresses, 52) + at, v, 1);
+  v128.store_lane<f32>(load<usize>(addresses, 56) + at, v, 2);
+  v128.store_lane<f32>(load<usize>(addresses, 60) + at, v, 3);
 }
 
 /** Whether all four lanes of two vectors are the same numbers. */
@@ -154,9 +147,16 @@ export function open(
 ): void {
   lanes = at;
   base = plan;
-  targetsAt = targets;
   previousAt = before;
   currentAt = now;
+  for (let lane = 0; lane < 4; lane++) {
+    const to = addresses + (<usize>lane << 2);
+    const first = <usize>word(lane, 4) << 2;
+    store<usize>(to, now + first);
+    store<usize>(to, before + first, 16);
+    store<usize>(to, targets + first, 32);
+    store<usize>(to, stateOf(lane), 48);
+  }
   interleave(bufferOf(0, count), bufferOf(1, count), bufferOf(2, count), bufferOf(3, count), signal);
   for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
   if (!keyed) return;

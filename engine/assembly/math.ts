@@ -10,66 +10,96 @@ export function splat(x: f32): v128 {
 // @ts-ignore: decorator
 @inline
 export function flush(v: v128): v128 {
-  return v128.and(v, f32x4.gt(f32x4.abs(v), f32x4.splat(1e-15)));
+  return v128.and(v, f32x4.gt(f32x4.abs(v), k(16)));
 }
 
 // @ts-ignore: decorator
 @inline
 export function flushOne(x: f32): f32 {
-  return abs(x) > 1e-15 ? x : 0;
+  return abs(x) > 1e-16 ? x : 0;
 }
 
-// 10 log10(x) of a power, by the exponent's bits and a polynomial of the mantissa: Abramowitz and Stegun, 4.1.44, divided
-// by ln 2 (coefficients from memory; a test holds the result against Math.log10).
+// Constants stand in memory, four times each, and are loaded where they are used: compilers of the host build a constant
+// vector anew at every use, which costs more than the arithmetic.
+const K: usize = memory.data<f32>([
+  // 0..6: log2(1 + f) / f on sqrt(1/2) - 1 .. sqrt(2) - 1, our own minimax fit, error of the decibels below 1e-5
+  1.44271348, 1.44271348, 1.44271348, 1.44271348,
+  -0.721131858, -0.721131858, -0.721131858, -0.721131858,
+  0.47934801, 0.47934801, 0.47934801, 0.47934801,
+  -0.367489982, -0.367489982, -0.367489982, -0.367489982,
+  0.322154904, 0.322154904, 0.322154904, 0.322154904,
+  -0.206591856, -0.206591856, -0.206591856, -0.206591856,
+  3.01029995, 3.01029995, 3.01029995, 3.01029995,
+  // 7..12: 2^f on -1/2 .. 1/2, our own minimax fit, relative error below 1e-7
+  1, 1, 1, 1,
+  0.693146967, 0.693146967, 0.693146967, 0.693146967,
+  0.240221197, 0.240221197, 0.240221197, 0.240221197,
+  0.0555071327, 0.0555071327, 0.0555071327, 0.0555071327,
+  0.00967554148, 0.00967554148, 0.00967554148, 0.00967554148,
+  0.0013276472, 0.0013276472, 0.0013276472, 0.0013276472,
+  // 13: 1.5 * 2^23, which rounds what is added to it to a whole number; 14: log2(10)/20; 15: the lowest power of two
+  12582912, 12582912, 12582912, 12582912,
+  0.16609640474, 0.16609640474, 0.16609640474, 0.16609640474,
+  -120, -120, -120, -120,
+  // 16: the lowest power that is told from silence; 17: 1; 18: 2 / ln 2; 19: 2; 20: the highest power of two
+  1e-16, 1e-16, 1e-16, 1e-16,
+  1, 1, 1, 1,
+  2.88539008, 2.88539008, 2.88539008, 2.88539008,
+  2, 2, 2, 2,
+  120, 120, 120, 120,
+], 16);
+// 0: bits of sqrt(1/2).
+const I: usize = memory.data<i32>([0x3f3504f3, 0x3f3504f3, 0x3f3504f3, 0x3f3504f3], 16);
+
+// @ts-ignore: decorator
+@inline
+function k(n: usize): v128 {
+  return v128.load(K + (n << 4));
+}
+
+// 10 log10(x) of a power: the exponent by its bits, a polynomial of the rest. A test holds the result against Math.log10.
 // @ts-ignore: decorator
 @inline
 export function powerDecibels(x: v128): v128 {
-  const bits = f32x4.max(x, f32x4.splat(1e-16));
-  const exponent = f32x4.convert_i32x4_s(i32x4.sub(i32x4.shr_s(bits, 23), i32x4.splat(127)));
-  const m = f32x4.sub(
-    v128.or(v128.and(bits, i32x4.splat(0x7fffff)), i32x4.splat(0x3f800000)),
-    f32x4.splat(1),
-  );
-  let p = f32x4.add(f32x4.splat(0.0520647), f32x4.mul(m, f32x4.splat(-0.0093105)));
-  p = f32x4.add(f32x4.splat(-0.1375313), f32x4.mul(m, p));
-  p = f32x4.add(f32x4.splat(0.2418737), f32x4.mul(m, p));
-  p = f32x4.add(f32x4.splat(-0.3473055), f32x4.mul(m, p));
-  p = f32x4.add(f32x4.splat(0.4786848), f32x4.mul(m, p));
-  p = f32x4.add(f32x4.splat(-0.7211659), f32x4.mul(m, p));
-  p = f32x4.add(f32x4.splat(1.4426899), f32x4.mul(m, p));
-  return f32x4.mul(f32x4.splat(3.01029995), f32x4.add(exponent, f32x4.mul(m, p)));
+  const bits = f32x4.pmax(x, k(16));
+  const exponent = i32x4.shr_s(i32x4.sub(bits, v128.load(I)), 23);
+  const m = f32x4.sub(i32x4.sub(bits, i32x4.shl(exponent, 23)), k(17));
+  let p = f32x4.add(k(4), f32x4.mul(m, k(5)));
+  p = f32x4.add(k(3), f32x4.mul(m, p));
+  p = f32x4.add(k(2), f32x4.mul(m, p));
+  p = f32x4.add(k(1), f32x4.mul(m, p));
+  p = f32x4.add(k(0), f32x4.mul(m, p));
+  return f32x4.mul(k(6), f32x4.add(f32x4.convert_i32x4_s(exponent), f32x4.mul(m, p)));
 }
 
-// 2^y, by the exponent's bits and a polynomial of the rest (Taylor terms of 2^f on 0..1, error below 2e-6).
+// 2^y for y not above 120: the whole part by the exponent's bits, a polynomial of the rest.
 // @ts-ignore: decorator
 @inline
 export function exp2(x: v128): v128 {
-  const y = f32x4.min(f32x4.max(x, f32x4.splat(-120)), f32x4.splat(120));
-  const whole = f32x4.floor(y);
-  const f = f32x4.sub(y, whole);
-  let p = f32x4.add(f32x4.splat(0.00133336), f32x4.mul(f, f32x4.splat(0.00015469)));
-  p = f32x4.add(f32x4.splat(0.00961813), f32x4.mul(f, p));
-  p = f32x4.add(f32x4.splat(0.05550411), f32x4.mul(f, p));
-  p = f32x4.add(f32x4.splat(0.24022651), f32x4.mul(f, p));
-  p = f32x4.add(f32x4.splat(0.69314718), f32x4.mul(f, p));
-  p = f32x4.add(f32x4.splat(1), f32x4.mul(f, p));
-  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
-  return f32x4.mul(p, scale);
+  const y = f32x4.pmax(x, k(15));
+  const rounded = f32x4.add(y, k(13));
+  const f = f32x4.sub(y, f32x4.sub(rounded, k(13)));
+  let p = f32x4.add(k(11), f32x4.mul(f, k(12)));
+  p = f32x4.add(k(10), f32x4.mul(f, p));
+  p = f32x4.add(k(9), f32x4.mul(f, p));
+  p = f32x4.add(k(8), f32x4.mul(f, p));
+  p = f32x4.add(k(7), f32x4.mul(f, p));
+  return i32x4.add(p, i32x4.shl(rounded, 23));
 }
 
 // 10^(x/20).
 // @ts-ignore: decorator
 @inline
 export function gainOf(x: v128): v128 {
-  return exp2(f32x4.mul(x, f32x4.splat(0.16609640474)));
+  return exp2(f32x4.mul(x, k(14)));
 }
 
 // tanh, as 1 - 2 / (e^(2x) + 1).
 // @ts-ignore: decorator
 @inline
 export function tanh(x: v128): v128 {
-  const e = exp2(f32x4.mul(x, f32x4.splat(2.88539008)));
-  return f32x4.sub(f32x4.splat(1), f32x4.div(f32x4.splat(2), f32x4.add(e, f32x4.splat(1))));
+  const e = exp2(f32x4.pmin(k(20), f32x4.mul(x, k(18))));
+  return f32x4.sub(k(17), f32x4.div(k(19), f32x4.add(e, k(17))));
 }
 
 // The other of each pair of lanes.

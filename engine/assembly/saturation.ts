@@ -22,7 +22,7 @@ function scaleOf(drive: v128, rest: v128, output: v128): v128 {
 
 export function saturation(): void {
   let top = f32x4.splat(0);
-  for (let i: usize = 0; i < 2048; i += 16) top = f32x4.max(top, f32x4.abs(v128.load(signal + i)));
+  for (let i: usize = 0; i < 2048; i += 16) top = f32x4.pmax(top, f32x4.abs(v128.load(signal + i)));
   widen(signal, S_FILTERS);
   const step = f32x4.splat(<f32>1.0 / <f32>1024.0);
   let drive = previous(0), offset = previous(4);
@@ -48,12 +48,12 @@ export function saturation(): void {
     const y = v128.load(signal + i);
     mean = f32x4.add(mean, f32x4.mul(follow, f32x4.sub(y, mean)));
     const centred = f32x4.sub(y, v128.and(mean, f32x4.gt(follow, f32x4.splat(0))));
-    out = f32x4.max(out, f32x4.abs(centred));
+    out = f32x4.pmax(out, f32x4.abs(centred));
     v128.store(signal + i, centred);
   }
   storeState(S_MEAN, flush(mean));
   const heard = powerDecibels(f32x4.mul(top, top));
-  const gave = f32x4.div(out, f32x4.max(current(8), f32x4.splat(1e-9)));
+  const gave = f32x4.div(out, f32x4.pmax(current(8), f32x4.splat(1e-9)));
   storeState(4, heard);
-  storeState(0, f32x4.max(f32x4.splat(0), f32x4.sub(heard, powerDecibels(f32x4.mul(gave, gave)))));
+  storeState(0, f32x4.pmax(f32x4.splat(0), f32x4.sub(heard, powerDecibels(f32x4.mul(gave, gave)))));
 }
