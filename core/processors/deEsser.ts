@@ -32,7 +32,7 @@ const reductionAt: NonNullable<Processor['reductionAt']> = (level, params) =>
 
 /**
  * A compressor that hears what lies above its frequency alone, and turns down that band, or everything, while it is too
- * loud. The band is a high-pass of second order, x - (1 - gain) * band: with no reduction the signal is untouched.
+ * loud. It is turned down by a shelf of second order whose gain moves; with no reduction the signal is untouched.
  */
 export const deEsser: Processor = {
   type: 'deEsser',

@@ -14,7 +14,7 @@ export function crusher(): void {
   const perStep = f32x4.div(one, step);
   let phase = loadState(S_PHASE), held = loadState(S_PHASE + 4), random = loadState(S_PHASE + 8);
   // The first frame ticks at once.
-  phase = v128.bitselect(one, phase, f32x4.eq(loadState(S_PHASE + 12), zero));
+  phase = v128.bitselect(f32x4.sub(one, rate), phase, f32x4.eq(loadState(S_PHASE + 12), zero));
   const tiny = f32x4.splat(2.3283064e-10); // 2^-32
   for (let i: usize = 0; i < 2048; i += 16) {
     const x = v128.load(signal + i);

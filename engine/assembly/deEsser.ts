@@ -1,5 +1,5 @@
 // A compressor of the band above a frequency, on four lanes; core/processors/deEsser.ts says what its parameters mean.
-import { current, loadState, paired, signal, storeState } from './lanes';
+import { current, loadState, paired, signal, storeState, target } from './lanes';
 import { flush, gainOf, partner, powerDecibels } from './math';
 
 // State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
@@ -16,7 +16,7 @@ export function deEsser(): void {
   const threshold = current(0), slope = current(4), range = current(8);
   const attack = current(12), release = current(16), link = current(20);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
-  const all = current(24), listen = current(28);
+  const whole = f32x4.gt(target(24), f32x4.splat(0.5)), alone = f32x4.gt(target(28), f32x4.splat(0.5));
   const g = current(P_BAND), k = current(P_BAND + 4);
   const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
   const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
@@ -42,11 +42,13 @@ export function deEsser(): void {
     held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
-    // What is taken away: (1 - gain) of the band or of everything; listening hears the band before it.
-    const away = f32x4.sub(one, gainOf(f32x4.neg(smooth)));
-    const part = f32x4.add(band, f32x4.mul(all, f32x4.sub(x, band)));
-    const y = f32x4.sub(x, f32x4.mul(away, part));
-    v128.store(signal + i, f32x4.add(y, f32x4.mul(listen, f32x4.sub(band, y))));
+    // A shelf of second order, (A^2 s^2 + k A s + 1) / (s^2 + k s + 1) with A^2 the gain, or the gain of everything.
+    const half = gainOf(f32x4.mul(f32x4.splat(-0.5), smooth));
+    const away = f32x4.sub(one, f32x4.mul(half, half));
+    const middle = f32x4.mul(f32x4.sub(one, half), f32x4.mul(k, v1));
+    const shelf = f32x4.sub(f32x4.sub(x, f32x4.mul(away, band)), middle);
+    const y = v128.bitselect(f32x4.sub(x, f32x4.mul(away, x)), shelf, whole);
+    v128.store(signal + i, v128.bitselect(band, y, alone));
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
   storeState(4, most);

@@ -1,0 +1,218 @@
+import { describe, expect, it } from 'vitest';
+import { pitchShift } from '../core/processors/pitchShift';
+import { saturation, OVERSAMPLING_LATENCY } from '../core/processors/saturation';
+import { balance } from '../core/levels/pan';
+import { impulse, noise, peakOf, sine } from './testing/run';
+import { gainAt, spectrum } from './testing/spectrum';
+import { both, through } from './testing/through';
+
+const RATE = 48000;
+const db = (x: number) => 20 * Math.log10(Math.abs(x));
+const N = 65536;
+/** A sine on a bin, so that harmonics lie on bins and aliases do not hide in the window. */
+const onBin = (hertz: number, gain: number) => {
+  const k = Math.round((hertz * N) / RATE);
+  return { k, audio: sine((k * RATE) / N, RATE, N + 16384, gain) };
+};
+
+describe('saturation', () => {
+  it.each([
+    [6, 0],
+    [12, 0],
+    [24, 0],
+    [24, 1],
+  ])(
+    'keeps aliases of a 5 kHz tone at full scale below -80 dBFS: drive %s dB, character %s',
+    (drive, character) => {
+      const { k, audio } = onBin(5000, 1);
+      const levels = spectrum(through('saturation', { drive, character }, audio).subarray(16384));
+      // Harmonics of the tone lie at whole multiples of its bin; all else is alias (or the mean, at 0).
+      const alias = levels.map((v, bin) =>
+        bin > 4 && Math.abs(bin - Math.round(bin / k) * k) > 5 ? v : -300,
+      );
+      expect(Math.max(...alias)).toBeLessThan(-80);
+      // And it does bend: the third harmonic is there.
+      expect(levels[3 * k]!).toBeGreaterThan(-50);
+      expect(levels[2 * k]! > -60).toBe(character === 1);
+    },
+  );
+
+  it('passes soft signals at their own level, as late as it says, flat to 18 kHz', () => {
+    const out = through(
+      'saturation',
+      { drive: 12 },
+      impulse(4096, 100).map((v) => v * 1e-4),
+    );
+    expect(out.indexOf(peakOf(out))).toBe(100 + OVERSAMPLING_LATENCY);
+    for (const hertz of [100, 1000, 8000, 18000]) expect(gainAt(out, hertz, RATE) + 80).toBeCloseTo(0, 1);
+  });
+
+  it('rounds a loud tone off as its curve says', () => {
+    for (const drive of [6, 12, 18]) {
+      const out = through('saturation', { drive }, sine(100, RATE, 48000, 0.5)).subarray(-9600);
+      const wanted = db(0.5) - saturation.reductionAt!(db(0.5), { drive });
+      expect(db(peakOf(out))).toBeCloseTo(wanted, 1);
+    }
+  });
+
+  it('mixes with a dry signal that is as late: at any mix soft signals add up to themselves', () => {
+    const x = sine(1000, RATE, 24000, 1e-3);
+    for (const mix of [0, 0.5, 1]) {
+      const out = through('saturation', {}, x, { mix });
+      const late = out.subarray(4000 + OVERSAMPLING_LATENCY, 20000);
+      expect(late.every((v, i) => Math.abs(v - x[4000 + i]!) < 1e-6)).toBe(true);
+    }
+  });
+});
+
+describe('bits and rate', () => {
+  it('rounds to the steps of its bit depth', () => {
+    for (const bits of [1, 4, 8, 16]) {
+      const step = 2 ** (1 - bits);
+      const out = through('crusher', { bits }, noise(12800));
+      expect(out.every((v) => Math.abs(v / step - Math.round(v / step)) < 1e-6)).toBe(true);
+      expect(new Set(out).size).toBeLessThanOrEqual(2 ** bits + 1);
+    }
+  });
+  it('makes quantization noise of 6.02 dB a bit under a full-scale sine (Bennett 1948: 6.02 n + 1.76 dB)', () => {
+    const { k, audio } = onBin(997, 1);
+    for (const bits of [6, 8, 10]) {
+      const out = through('crusher', { bits, dither: 0 }, audio).subarray(16384);
+      const error = out.map((v, i) => v - audio[16384 + i]!);
+      const snr = 10 * Math.log10(0.5 / (error.reduce((s, v) => s + v * v, 0) / error.length));
+      expect(Math.abs(snr - (6.02 * bits + 1.76))).toBeLessThan(1);
+    }
+    expect(k).toBeGreaterThan(0);
+  });
+  // A sine of one step rounds to pulses of 120 degrees, whose fifth harmonic is strong (and whose third is none).
+  it('with dither leaves no distortion of a soft tone, but noise (Lipshitz et al., 1992)', () => {
+    const { k, audio } = onBin(1000, 2 ** -7);
+    const fifth = (dither: number) =>
+      spectrum(through('crusher', { bits: 8, dither }, audio).subarray(16384))[5 * k]!;
+    expect(fifth(0)).toBeGreaterThan(-60);
+    expect(fifth(1)).toBeLessThan(-75);
+  });
+  it('holds each value for as long as a tick of its rate', () => {
+    const out = through('crusher', { bits: 24, rate: 12000 }, noise(9600));
+    let changes = 0;
+    for (let i = 1; i < out.length; i++) if (out[i] !== out[i - 1]) changes++;
+    expect(changes).toBe(Math.floor((out.length - 1) / 4));
+  });
+});
+
+describe('pitch shift', () => {
+  /** Frequency by the strongest bin and a parabola through it and its neighbours. */
+  function frequency(audio: Float32Array): number {
+    const levels = spectrum(audio);
+    let k = 2;
+    for (let i = 2; i < levels.length - 1; i++) if (levels[i]! > levels[k]!) k = i;
+    const [a, b, c] = [levels[k - 1]!, levels[k]!, levels[k + 1]!];
+    return ((k + (0.5 * (a - c)) / (a - 2 * b + c)) * RATE) / audio.length;
+  }
+  it.each([-12, -7, -3, -1, 1, 4, 7, 12])(
+    'by %s semitones gives 2^(n/12) times the frequency, within 3 cents',
+    (n) => {
+      for (const hertz of [220, 440]) {
+        const out = through('pitch', { semitones: n }, sine(hertz, RATE, N + 16384, 0.5)).subarray(16384);
+        const wanted = hertz * 2 ** (n / 12);
+        expect(Math.abs(1200 * Math.log2(frequency(out) / wanted))).toBeLessThan(3);
+        // The tone stays whole: nothing else comes near it.
+        expect(peakOf(out)).toBeGreaterThan(0.4);
+        expect(peakOf(out)).toBeLessThan(0.6);
+      }
+    },
+  );
+  it('by nothing is the signal itself, as late as it says', () => {
+    const x = noise(24000);
+    const late = pitchShift.latency({}, RATE);
+    const out = through('pitch', {}, x);
+    expect(out.subarray(late).every((v, i) => v === x[i])).toBe(true);
+  });
+});
+
+describe('chorus', () => {
+  it('of one voice without depth is a delay', () => {
+    const out = through('chorus', { voices: 1, depth: 0, time: 10 }, impulse(4096, 100));
+    expect(out.indexOf(peakOf(out))).toBe(100 + 480);
+    expect(peakOf(out)).toBeCloseTo(1, 5);
+  });
+  it('moves a tone up and down by what its sine makes of the delay', () => {
+    // A delay d(t) = t0 + D sin(2 pi r t) reads at the rate 1 - d'(t): the highest frequency is f (1 + 2 pi r D).
+    const [rate, depth] = [5, 4];
+    const out = through(
+      'chorus',
+      { voices: 1, depth, rate, time: 12 },
+      sine(1000, RATE, N * 2, 0.5),
+    ).subarray(N);
+    const crossings: number[] = [];
+    for (let i = 1; i < out.length; i++)
+      if (out[i - 1]! < 0 && out[i]! >= 0) crossings.push(i - out[i]! / (out[i]! - out[i - 1]!));
+    const rates = crossings.slice(1).map((c, i) => RATE / (c - crossings[i]!));
+    const swing = 2 * Math.PI * rate * (depth / 1000);
+    expect(Math.max(...rates) / 1000).toBeCloseTo(
+      1 / (1 - swing) / (1 + (swing * swing) / (1 - swing)) + 0,
+      1,
+    );
+    expect(Math.max(...rates)).toBeGreaterThan(1000 * (1 + 0.9 * swing));
+    expect(Math.min(...rates)).toBeLessThan(1000 * (1 - 0.9 * swing));
+  });
+  it('sounds different on both sides when spread, and the same when not', () => {
+    const x = noise(24000);
+    const [l, r] = both('chorus', { spread: 100 }, x, x);
+    expect(peakOf(l!.map((v, i) => v - r![i]!))).toBeGreaterThan(0.1);
+    const [a, b] = both('chorus', { spread: 0 }, x, x);
+    expect(a).toEqual(b);
+  });
+});
+
+describe('the stereo tool', () => {
+  const left = noise(12800, 1);
+  const right = noise(12800, 2);
+  const run = (params: Record<string, number>) => both('stereo', params, left, right);
+  it('at rest is the signal itself', () => {
+    const [l, r] = run({});
+    expect(l).toEqual(left);
+    expect(r).toEqual(right);
+  });
+  it('narrows and widens by M + wS and M - wS (session format, width)', () => {
+    for (const w of [0, 0.5, 1.5, 2]) {
+      const [l, r] = run({ width: w * 100 });
+      for (const i of [5, 500, 12000]) {
+        const m = (left[i]! + right[i]!) / 2;
+        const s = (w * (left[i]! - right[i]!)) / 2;
+        expect(l![i]).toBeCloseTo(m + s, 5);
+        expect(r![i]).toBeCloseTo(m - s, 5);
+      }
+    }
+  });
+  it('swaps, inverts and balances', () => {
+    expect(run({ swap: 1 })[0]).toEqual(right);
+    expect(run({ polarity: 1 })[0]![77]).toBe(-left[77]!);
+    expect(run({ polarity: 2 })[1]![77]).toBe(-right[77]!);
+    const [gain] = balance(0.5);
+    expect(run({ balance: 50 })[0]![99]).toBeCloseTo(gain * left[99]!, 5);
+  });
+  it('makes both sides the same below its frequency, and leaves what lies above', () => {
+    const difference = (hertz: number) => {
+      const x = sine(hertz, RATE, 24000, 0.5);
+      const [l, r] = both(
+        'stereo',
+        { monoBelow: 200 },
+        x,
+        x.map((v) => -v),
+      );
+      return db(peakOf(l!.map((v, i) => (v - r![i]!) / 2).subarray(12000)) / 0.5);
+    };
+    expect(difference(25)).toBeLessThan(-34);
+    expect(difference(200)).toBeCloseTo(-3.01, 1);
+    expect(difference(3000)).toBeCloseTo(0, 1);
+  });
+});
+
+describe('gain', () => {
+  it('is 10^(dB/20), and a polarity', () => {
+    const x = noise(1280);
+    const out = through('gain', { gain: -6, invert: 1 }, x);
+    expect(out[640]).toBeCloseTo(-(10 ** (-6 / 20)) * x[640]!, 6);
+  });
+});
