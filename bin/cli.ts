@@ -132,7 +132,7 @@ async function printCommand(args: readonly string[]) {
             files.set(capture.strip, file);
             await file.handle.write(floatWavHeader(capture.channels, session.sampleRate, frames));
           }
-          for (let i = 0; i < audio.length; i++) file.peak = Math.max(file.peak, Math.abs(audio[i]!));
+          for (const v of audio) if (v > file.peak || -v > file.peak) file.peak = Math.abs(v);
           await file.handle.write(floatBytes(audio));
         }
       }

@@ -10,7 +10,8 @@ import { Engine } from './engine';
 export interface StemReader {
   /**
    * @returns `channels` arrays of `frames` floats at the session's rate, silence past the stem's end. A mono stem on a
-   * stereo strip stands on both sides; a stereo stem on a mono strip is folded to (L+R)/2.
+   * stereo strip stands on both sides; a stereo stem on a mono strip is folded to (L+R)/2. They are good until the next
+   * call for the same stem.
    */
   read(strip: Strip, start: Samples, frames: Samples): Promise<readonly Float32Array[]>;
 }
@@ -33,7 +34,7 @@ export interface PrintRequest {
 }
 
 /** Frames that are read and handed on at once. */
-const PIECE = BLOCK * 256;
+const PIECE = BLOCK * 64;
 
 /**
  * Runs the session from time 0 and gives what the strips deliver, piece by piece. Every capture begins at time 0: what
@@ -61,19 +62,9 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
       };
     });
     for (let b = 0; b < here; b += BLOCK) {
-      audio.forEach((channels, s) =>
-        channels.forEach((c, i) => engine.input(s, i).set(c.subarray(b, b + BLOCK))),
-      );
+      feed(engine, audio, b);
       engine.run();
-      pieces.forEach(({ capture, from, audio: out }, k) => {
-        for (let c = 0; c < capture.channels; c++) {
-          const block = engine.output(k, c);
-          for (let i = 0; i < BLOCK; i++) {
-            const n = b + i - from;
-            if (n >= 0 && n * capture.channels < out.length) out[n * capture.channels + c] = block[i]!;
-          }
-        }
-      });
+      for (let k = 0; k < pieces.length; k++) take(engine, k, pieces[k]!, b);
     }
     yield pieces;
   }
@@ -89,6 +80,30 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
   );
 }
 
+/** Hands the block that begins at frame `b` to the engine. */
+function feed(engine: Engine, audio: readonly (readonly Float32Array[])[], b: Samples) {
+  for (let s = 0; s < audio.length; s++)
+    for (let c = 0; c < audio[s]!.length; c++) engine.input(s, c).set(audio[s]![c]!.subarray(b, b + BLOCK));
+}
+
+/** Puts what a capture gave for the block that begins at frame `b` into its piece, which begins at frame `from`. */
+function take(
+  engine: Engine,
+  index: number,
+  piece: { readonly capture: Capture; readonly from: Samples; readonly audio: Float32Array },
+  b: Samples,
+) {
+  const { from, audio } = piece;
+  const { channels } = piece.capture;
+  const first = Math.max(0, from - b);
+  const last = Math.min(BLOCK, audio.length / channels - b + from);
+  for (let c = 0; c < channels; c++) {
+    const block = engine.output(index, c);
+    let n = (b + first - from) * channels + c;
+    for (let i = first; i < last; i++, n += channels) audio[n] = block[i]!;
+  }
+}
+
 /** Brings a stem's channels to those of its strip. @param planar the stem's own channels */
 export function fitChannels(planar: readonly Float32Array[], channels: 1 | 2): readonly Float32Array[] {
   if (planar.length === channels) return planar;
@@ -97,8 +112,9 @@ export function fitChannels(planar: readonly Float32Array[], channels: 1 | 2): r
   return [l.map((v, i) => (v + r[i]!) / 2)];
 }
 
-/** @param interleaved frames of `channels` channels */
+/** @param interleaved frames of `channels` channels; of one channel they are given back as they are */
 export function planar(interleaved: Float32Array, channels: number): Float32Array[] {
+  if (channels === 1) return [interleaved];
   const frames = Math.floor(interleaved.length / channels);
   return Array.from({ length: channels }, (_, c) => {
     const out = new Float32Array(frames);

@@ -27,7 +27,7 @@ function step(name, product, sources, command, args) {
   const stamp = at('build', `${name}.stamp`);
   const now = fingerprint(sources);
   if (existsSync(at(product)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
-  process.stdout.write(`Building the ${name} …\n`);
+  process.stderr.write(`Building the ${name} …\n`);
   mkdirSync(at('build'), { recursive: true });
   const done = spawnSync(process.execPath, [at('node_modules', command), ...args], {
     cwd: root,
@@ -75,7 +75,21 @@ export function buildPage() {
   );
 }
 
+/** The command line in one file, so that it starts at once. */
+export function buildCommands() {
+  step(
+    'command line',
+    'build/cli.mjs',
+    ['bin/cli.ts', 'core', 'engine', 'server', 'demo', 'scripts/bundleCommands.mjs', 'package-lock.json'],
+    '../scripts/bundleCommands.mjs',
+    [],
+  );
+}
+
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
   buildEngine();
-  if (!process.argv.includes('--engine')) buildPage();
+  if (!process.argv.includes('--engine')) {
+    buildPage();
+    buildCommands();
+  }
 }

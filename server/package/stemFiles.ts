@@ -1,5 +1,6 @@
+import { readSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
-import { decodeFrames, readWavHeader, type WavFacts } from '../../core/formats/wav';
+import { decodeFrames, readWavHeader, silenceNonFinite, type WavFacts } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/session/refusal';
 import type { Strip } from '../../core/session/types';
@@ -12,9 +13,12 @@ interface OpenStem {
   readonly facts: WavFacts;
   /** Set where the file's rate is not the session's: its whole audio, converted. */
   readonly converted: Float32Array | null;
+  /** Room that is read into again and again: fresh memory costs more than the reading. */
+  room: Float32Array<ArrayBuffer>;
 }
 
 const HEAD = 1 << 16;
+const NOTHING = new Float32Array(0);
 
 /** The facts of a WAV file. @throws Refusal `audio` naming the file and what is wrong with it */
 export async function wavFacts(handle: FileHandle, name: string): Promise<WavFacts> {
@@ -59,7 +63,12 @@ export class FileStems implements StemReader {
       for (const strip of pack.session.strips) {
         if (strip.stem === null || stems.files.has(strip.stem)) continue;
         const handle = await open(pack.stemFile(strip.stem), 'r');
-        stems.files.set(strip.stem, { handle, facts: await wavFacts(handle, strip.stem), converted: null });
+        stems.files.set(strip.stem, {
+          handle,
+          facts: await wavFacts(handle, strip.stem),
+          converted: null,
+          room: NOTHING,
+        });
         const known = stems.files.get(strip.stem)!;
         if (known.facts.sampleRate !== stems.rate)
           stems.files.set(strip.stem, { ...known, converted: await stems.convert(known) });
@@ -71,11 +80,12 @@ export class FileStems implements StemReader {
     return stems;
   }
 
-  private async convert({ handle, facts }: OpenStem): Promise<Float32Array> {
+  private async convert(stem: OpenStem): Promise<Float32Array> {
+    const { facts } = stem;
     const resampler = new Resampler(facts.sampleRate, this.rate, facts.channels);
     const pieces: Float32Array[] = [];
     for (let at = 0; at < facts.frames; at += 65536)
-      pieces.push(resampler.push(await this.raw({ handle, facts, converted: null }, at, 65536)));
+      pieces.push(resampler.push(await this.raw(stem, at, Math.min(65536, facts.frames - at))));
     pieces.push(resampler.flush());
     const out = new Float32Array(pieces.reduce((n, p) => n + p.length, 0));
     let n = 0;
@@ -86,12 +96,31 @@ export class FileStems implements StemReader {
     return out;
   }
 
-  private async raw({ handle, facts }: OpenStem, start: Samples, frames: Samples): Promise<Float32Array> {
+  /** Interleaved frames, silence past the end; they are good until the next call for the same stem. */
+  private async raw(stem: OpenStem, start: Samples, frames: Samples): Promise<Float32Array> {
+    const { handle, facts } = stem;
     const frameBytes = (facts.channels * facts.bits) / 8;
+    const floats = frames * facts.channels;
     const count = Math.max(0, Math.min(frames, facts.frames - start));
-    const bytes = Buffer.alloc(count * frameBytes);
-    if (count > 0) await handle.read(bytes, 0, bytes.length, facts.dataOffset + start * frameBytes);
-    return decodeFrames(bytes, facts);
+    if (stem.room.length < floats) stem.room = new Float32Array(floats);
+    const room = stem.room.subarray(0, floats);
+    const there = count * facts.channels;
+    if (facts.encoding === 'float') {
+      if (count > 0)
+        readSync(
+          handle.fd,
+          new Uint8Array(room.buffer, 0, there * 4),
+          0,
+          there * 4,
+          facts.dataOffset + start * frameBytes,
+        );
+      silenceNonFinite(room.subarray(0, there));
+    } else if (count > 0) {
+      const bytes = Buffer.alloc(count * frameBytes);
+      await handle.read(bytes, 0, bytes.length, facts.dataOffset + start * frameBytes);
+      room.set(decodeFrames(bytes, facts));
+    }
+    return room.fill(0, there);
   }
 
   /** Length of the longest stem, at the session's rate. */
@@ -106,14 +135,13 @@ export class FileStems implements StemReader {
 
   async read(strip: Strip, start: Samples, frames: Samples): Promise<readonly Float32Array[]> {
     const file = strip.stem === null ? undefined : this.files.get(strip.stem);
-    const out = Array.from({ length: strip.channels }, () => new Float32Array(frames));
-    if (!file) return out;
+    if (!file) return Array.from({ length: strip.channels }, () => new Float32Array(frames));
     const { channels } = file.facts;
-    const audio = file.converted
-      ? file.converted.subarray(start * channels, (start + frames) * channels)
-      : await this.raw(file, start, frames);
-    fitChannels(planar(audio, channels), strip.channels).forEach((c, k) => out[k]!.set(c));
-    return out;
+    if (!file.converted)
+      return fitChannels(planar(await this.raw(file, start, frames), channels), strip.channels);
+    const audio = new Float32Array(frames * channels);
+    audio.set(file.converted.subarray(start * channels, (start + frames) * channels));
+    return fitChannels(planar(audio, channels), strip.channels);
   }
 
   async close(): Promise<void> {

@@ -1,0 +1,18 @@
+// Puts the command line into one file, build/cli.mjs, and what single commands alone need into others beside it.
+import { readdirSync, rmSync } from 'node:fs';
+import { build } from 'esbuild';
+
+for (const name of readdirSync('build')) if (/^cli-.*\.mjs$/.test(name)) rmSync(`build/${name}`);
+await build({
+  entryPoints: ['bin/cli.ts'],
+  outdir: 'build',
+  chunkNames: 'cli-[hash]',
+  outExtension: { '.js': '.mjs' },
+  splitting: true,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  logLevel: 'warning',
+});
