@@ -164,6 +164,7 @@ export const demoSession = (): Session => ({
     }),
   ],
   monitor: null,
+  links: [],
   dismissed: [],
   vcas: [
     newVca({

@@ -1,8 +1,31 @@
-// Writes what in docs/ follows from the code: the JSON Schema of the session format.
-import { writeFileSync } from 'node:fs';
+// Writes what in docs/ follows from the code: the JSON Schemas of the formats and a page for each processor.
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { jsonSchema } from '../core/formats/jsonSchema';
+import { presetJsonSchema } from '../core/formats/presetSchema';
+import { processorCurve, processorPage } from '../core/formats/processorPage';
+import { processors } from '../core/processors/registry';
 
+const at = (path: string) => new URL(`../docs/${path}`, import.meta.url);
+const schema = (path: string, json: unknown) => writeFileSync(at(path), `${JSON.stringify(json, null, 2)}\n`);
+
+schema('session.schema.json', jsonSchema());
+schema('preset.schema.json', presetJsonSchema());
+mkdirSync(at('processors'), { recursive: true });
+for (const p of processors) {
+  writeFileSync(at(`processors/${p.type}.md`), processorPage(p));
+  const curve = processorCurve(p);
+  if (curve) writeFileSync(at(`processors/${p.type}.svg`), curve);
+}
 writeFileSync(
-  new URL('../docs/session.schema.json', import.meta.url),
-  `${JSON.stringify(jsonSchema(), null, 2)}\n`,
+  at('processors/README.md'),
+  [
+    '# Processors',
+    '',
+    '<!-- Written by `npm run docs` from core/processors. -->',
+    '',
+    '| Processor | What it is for |',
+    '| --- | --- |',
+    ...processors.map((p) => `| [${p.name}](${p.type}.md) | ${p.about} |`),
+    '',
+  ].join('\n'),
 );

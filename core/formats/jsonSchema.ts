@@ -1,27 +1,28 @@
 import { FADER_TOP } from '../levels/faderLaw';
+import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
 import { LIMITS } from './sessionSchema';
 
-type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
+export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
 
 const id = { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$' };
 const name = (fallback: string) => ({ type: 'string', maxLength: LIMITS.name, default: fallback });
 const colour = { type: 'string', pattern: '^#[0-9a-fA-F]{6}$', default: '#8aa0a0' };
-const level = (top: number, fallback: number) => ({
+export const level = (top: number, fallback: number) => ({
   description: 'Decibels; null is silence.',
   type: ['number', 'null'],
   minimum: LIMITS.lowestDb,
   maximum: top,
   default: fallback,
 });
-const between = (minimum: number, maximum: number, fallback: number) => ({
+export const between = (minimum: number, maximum: number, fallback: number) => ({
   type: 'number',
   minimum,
   maximum,
   default: fallback,
 });
 const flag = (fallback: boolean) => ({ type: 'boolean', default: fallback });
-const object = (required: readonly string[], properties: Json): Json => ({
+export const object = (required: readonly string[], properties: Json): Json => ({
   type: 'object',
   additionalProperties: false,
   required,
@@ -29,32 +30,36 @@ const object = (required: readonly string[], properties: Json): Json => ({
 });
 const list = (items: Json, maxItems: number) => ({ type: 'array', items, maxItems, default: [] });
 
+export const processorTypes = processors.map((p) => p.type);
+/** What a processor's parameters may be, by its type. */
+export const insertParams: readonly Json[] = processors.map((p) => ({
+  if: { properties: { type: { const: p.type } } },
+  then: {
+    properties: {
+      params: object(
+        [],
+        Object.fromEntries(
+          p.parameters.map((x) => [
+            x.id,
+            { ...between(x.min, x.max, x.default), description: `${x.name}${x.unit ? `, ${x.unit}` : ''}` },
+          ]),
+        ),
+      ),
+    },
+  },
+}));
+
 const insert: Json = {
   ...(object(['id', 'type'], {
     id,
-    type: { enum: processors.map((p) => p.type) },
+    type: { enum: processorTypes },
     place: { enum: ['pre', 'post'], default: 'pre' },
     on: flag(true),
     mix: between(0, 1, 1),
     params: { type: 'object', default: {} },
     key: { ...id, type: ['string', 'null'], default: null },
   }) as object),
-  allOf: processors.map((p) => ({
-    if: { properties: { type: { const: p.type } } },
-    then: {
-      properties: {
-        params: object(
-          [],
-          Object.fromEntries(
-            p.parameters.map((x) => [
-              x.id,
-              { ...between(x.min, x.max, x.default), description: `${x.name}${x.unit ? `, ${x.unit}` : ''}` },
-            ]),
-          ),
-        ),
-      },
-    },
-  })),
+  allOf: insertParams,
 };
 
 const strip: Json = object(['id', 'kind'], {
@@ -141,6 +146,22 @@ export const jsonSchema = (): Json => ({
         members: list(id, LIMITS.strips),
       }),
       LIMITS.vcas,
+    ),
+    links: list(
+      object(['id'], {
+        id,
+        name: name(''),
+        on: flag(true),
+        members: list(id, LIMITS.strips),
+        parts: {
+          type: 'array',
+          items: { enum: [...LINK_PARTS] },
+          uniqueItems: true,
+          default: ['fader', 'mute', 'solo'],
+        },
+        keeps: { ...flag(true), description: 'Whether differences between members are kept.' },
+      }),
+      LIMITS.links,
     ),
     monitor: {
       ...id,

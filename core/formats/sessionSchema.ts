@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { FADER_TOP } from '../levels/faderLaw';
+import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
 import type { Processor } from '../processors/description';
 
@@ -10,6 +11,7 @@ export const LIMITS = {
   sends: 200,
   inserts: 64,
   vcas: 200,
+  links: 200,
   sections: 1000,
   lowestDb: -200,
   trimTop: 48,
@@ -132,6 +134,25 @@ export const vcaSchema = Joi.object({
   members: Joi.array().items(id).max(LIMITS.strips).default([]),
 });
 
+const linkParts = Joi.array()
+  .items(Joi.string().valid(...LINK_PARTS))
+  .unique();
+export const linkFields = {
+  name,
+  on: Joi.boolean(),
+  members: Joi.array().items(id).max(LIMITS.strips),
+  parts: linkParts,
+  keeps: Joi.boolean(),
+} as const;
+export const linkSchema = Joi.object({
+  id: id.required(),
+  name: name.default(''),
+  on: Joi.boolean().default(true),
+  members: linkFields.members.default([]),
+  parts: linkParts.default(['fader', 'mute', 'solo']),
+  keeps: Joi.boolean().default(true),
+});
+
 export const sectionSchema = Joi.object({
   id: id.required(),
   name: name.default(''),
@@ -155,6 +176,7 @@ export const sessionSchema = Joi.object({
   sections: Joi.array().items(sectionSchema).max(LIMITS.sections).default([]),
   strips: Joi.array().items(stripSchema).max(LIMITS.strips).required(),
   vcas: Joi.array().items(vcaSchema).max(LIMITS.vcas).default([]),
+  links: Joi.array().items(linkSchema).max(LIMITS.links).default([]),
   monitor: fieldSchemas.session.monitor.default(null),
   dismissed: fieldSchemas.session.dismissed.default([]),
 });

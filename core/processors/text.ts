@@ -29,11 +29,10 @@ export const parameterName = (p: Parameter, all: readonly Parameter[]): string =
 
 /** Reads a typed value in a parameter's unit: `250`, `2.5k`, `2,5 kHz`, `1 s`, `Peak`. @returns undefined where it is none */
 export function readParameter(p: Parameter, text: string): number | undefined {
-  const t = text.trim().toLowerCase().replace(/−/g, '-').replace(',', '.');
-  if (p.choices) {
-    const at = p.choices.findIndex((c) => c.toLowerCase() === t);
-    if (at >= 0) return at;
-  }
+  const plain = text.trim().toLowerCase();
+  const chosen = p.choices?.findIndex((c) => c.toLowerCase() === plain) ?? -1;
+  if (chosen >= 0) return chosen;
+  const t = plain.replace(/−/g, '-').replace(',', '.');
   const found = /^([+-]?\d*\.?\d+)\s*(k|khz|s|)?/.exec(t);
   if (!found) return undefined;
   const number = Number(found[1]);

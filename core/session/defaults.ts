@@ -1,4 +1,4 @@
-import type { Insert, Send, Session, Strip, StripKind, Vca } from './types';
+import type { Insert, Link, Send, Session, Strip, StripKind, Vca } from './types';
 
 /** The values that the session format gives to fields that are left out. */
 export const stripDefaults = (kind: StripKind) =>
@@ -53,6 +53,16 @@ export const newVca = (fields: Pick<Vca, 'id' | 'name'> & Partial<Vca>): Vca => 
   ...fields,
 });
 
+export const LINK_PARTS = ['fader', 'pan', 'mute', 'solo', 'sends', 'inserts'] as const;
+
+export const newLink = (fields: Pick<Link, 'id' | 'name'> & Partial<Link>): Link => ({
+  on: true,
+  members: [],
+  parts: ['fader', 'mute', 'solo'],
+  keeps: true,
+  ...fields,
+});
+
 /** An empty session: one output, ready for stems. */
 export const newSession = (name: string, sampleRate = 48000): Session => ({
   format: 'zonula-session',
@@ -64,6 +74,7 @@ export const newSession = (name: string, sampleRate = 48000): Session => ({
   sections: [],
   strips: [newStrip({ id: 'main', kind: 'output', name: 'Main', out: { to: null, on: true } })],
   vcas: [],
+  links: [],
   monitor: null,
   dismissed: [],
 });

@@ -134,5 +134,17 @@ export function describe(session: Session, commands: readonly Command[]): readon
     if (out.length) say(v.id, `lets go of ${out.map(named).join(', ')}`);
     if (into.length) say(v.id, `holds ${into.map(named).join(', ')}`);
   }
+  for (const l of session.links)
+    if (!after.links.some((x) => x.id === l.id)) say(null, `link “${l.name || l.id}” is dissolved`);
+  for (const l of after.links) {
+    const was = session.links.find((x) => x.id === l.id);
+    const what = `link “${l.name || l.id}”`;
+    if (!was) say(null, `${what} over ${l.members.length} strips, new`);
+    else if (JSON.stringify(was) !== JSON.stringify(l))
+      say(
+        null,
+        `${what}: ${l.on ? '' : 'off, '}${l.parts.join(', ') || 'nothing'} of ${l.members.length} strips${l.keeps ? ', differences kept' : ', all alike'}`,
+      );
+  }
   return lines;
 }

@@ -5,6 +5,8 @@ import { Refusal } from './refusal';
 import type { Session } from './types';
 import type { Id } from './units';
 
+const isStrip = (kind: string | undefined) => kind !== undefined && kind !== 'VCA' && kind !== 'link';
+
 /**
  * The rules that hold in every session: ids are one of a kind; what is named exists; sources take no signal; outs and
  * sends end in a submix, a return or an output; nothing feeds itself, and no VCA holds itself.
@@ -23,9 +25,10 @@ export function checkSession(session: Session): void {
   };
   for (const s of session.strips) claim(s.id, s.kind);
   for (const v of session.vcas) claim(v.id, 'VCA');
+  for (const l of session.links) claim(l.id, 'link');
   const takesSignal = (id: Id, by: string, from: Id) => {
     const kind = kinds.get(id);
-    if (kind === undefined || kind === 'VCA')
+    if (!isStrip(kind))
       throw new Refusal('dangling', `${by} of \`${from}\` leads to \`${id}\`, and there is no such strip.`, [
         from,
         id,
@@ -66,6 +69,12 @@ export function checkSession(session: Session): void {
     for (const i of s.inserts) {
       claimOwn(i.id, 'insert');
       const processor = processorOf(i.type);
+      if (processor.channels === 'stereo' && s.channels === 1)
+        throw new Refusal(
+          'kind',
+          `The ${processor.name} \`${i.id}\` needs two channels, and \`${s.name || s.id}\` is mono.`,
+          [s.id, i.id],
+        );
       if (i.key === null) continue;
       if (!processor.takesKey)
         throw new Refusal('kind', `The ${processor.name} \`${i.id}\` of \`${s.id}\` takes no key input.`, [
@@ -73,7 +82,7 @@ export function checkSession(session: Session): void {
           i.id,
         ]);
       const kind = kinds.get(i.key);
-      if (kind === undefined || kind === 'VCA')
+      if (!isStrip(kind))
         throw new Refusal(
           'dangling',
           `The key of \`${i.id}\` in \`${s.id}\` is \`${i.key}\`, and there is no such strip.`,
@@ -84,7 +93,7 @@ export function checkSession(session: Session): void {
   for (const v of session.vcas) {
     const members = new Set<Id>();
     for (const m of v.members) {
-      if (!kinds.has(m))
+      if (!kinds.has(m) || kinds.get(m) === 'link')
         throw new Refusal(
           'dangling',
           `The VCA \`${v.id}\` holds \`${m}\`, and there is no such strip or VCA.`,
@@ -94,6 +103,17 @@ export function checkSession(session: Session): void {
         throw new Refusal('duplicate', `The VCA \`${v.id}\` holds \`${m}\` twice.`, [v.id, m]);
       members.add(m);
     }
+  }
+  for (const l of session.links) {
+    if (new Set(l.members).size !== l.members.length)
+      throw new Refusal('duplicate', `The link \`${l.name || l.id}\` names a strip twice.`, [l.id]);
+    for (const m of l.members)
+      if (!isStrip(kinds.get(m)))
+        throw new Refusal(
+          'dangling',
+          `The link \`${l.name || l.id}\` names \`${m}\`, and there is no such strip.`,
+          [l.id, m],
+        );
   }
   if (session.monitor !== null && kinds.get(session.monitor) !== 'output')
     throw new Refusal(

@@ -1,5 +1,5 @@
 import { Refusal } from './refusal';
-import type { Session, Strip, Vca } from './types';
+import type { Link, Session, Strip, Vca } from './types';
 import type { Id } from './units';
 
 const maps = new WeakMap<readonly Strip[], Map<Id, Strip>>();
@@ -26,6 +26,13 @@ export function vcaOf(session: Session, id: Id): Vca {
   const vca = session.vcas.find((v) => v.id === id);
   if (!vca) throw new Refusal('unknown', `There is no VCA \`${id}\` in this session.`, [id]);
   return vca;
+}
+
+/** @throws Refusal `unknown` when there is no such link. */
+export function linkOf(session: Session, id: Id): Link {
+  const link = session.links.find((l) => l.id === id);
+  if (!link) throw new Refusal('unknown', `There is no link \`${id}\` in this session.`, [id]);
+  return link;
 }
 
 /** The strip's name, or its id where it has none. */
@@ -57,6 +64,7 @@ export function freshId(session: Session, name: string, taken: Iterable<Id> = []
     for (const x of s.sends) used.add(x.id);
   }
   for (const v of session.vcas) used.add(v.id);
+  for (const l of session.links) used.add(l.id);
   for (const s of session.sections) used.add(s.id);
   const stem =
     name

@@ -73,6 +73,20 @@ export interface Vca {
   readonly members: readonly Id[];
 }
 
+/** What a link moves together. */
+export type LinkPart = 'fader' | 'pan' | 'mute' | 'solo' | 'sends' | 'inserts';
+
+/** Strips that are moved together, in both directions: what is done to one is done to all. */
+export interface Link {
+  readonly id: Id;
+  readonly name: string;
+  readonly on: boolean;
+  readonly members: readonly Id[];
+  readonly parts: readonly LinkPart[];
+  /** Whether differences between its members are kept; else all get the same value. */
+  readonly keeps: boolean;
+}
+
 export interface Section {
   readonly id: Id;
   readonly name: string;
@@ -97,6 +111,7 @@ export interface Session {
   readonly sections: readonly Section[];
   readonly strips: readonly Strip[];
   readonly vcas: readonly Vca[];
+  readonly links: readonly Link[];
   /** The output that is heard; null is the first one. */
   readonly monitor: Id | null;
   /** Keys of findings that the engineer has looked at and let stand. */

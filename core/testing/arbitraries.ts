@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Command } from '../session/commands/types';
-import { newInsert, newSend, newSession, newStrip, newVca } from '../session/defaults';
+import { newInsert, newLink, newSend, newSession, newStrip, newVca } from '../session/defaults';
 import type { Insert, Send, Session, Strip, StripKind } from '../session/types';
 
 /** Hundredths between two numbers; never the zero that has a sign, which JSON does not know. */
@@ -124,6 +124,7 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
         ...newSession('Random'),
         panLaw: law,
         strips,
+        links: [newLink({ id: 'l0', name: 'Ends', members: [ids[0]!, 'main'] })],
         vcas: vcas.map((v, i) =>
           newVca({
             id: `v${i}`,
@@ -199,6 +200,18 @@ export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
           .map((on) => ({ type: 'insert.set', strip: s.id, id, patch: { on, params: { decay: 3 } } })),
       );
     }
+  }
+  if (ids.length > 1)
+    choices.push(
+      fc.tuple(fc.shuffledSubarray(ids, { minLength: 2 }), fc.boolean()).map(([members, keeps]) => ({
+        type: 'link.add',
+        at: 0,
+        link: newLink({ id: 'fresh-link', name: 'Fresh', members, keeps }),
+      })),
+    );
+  for (const l of session.links) {
+    choices.push(fc.constant({ type: 'link.remove', id: l.id }));
+    choices.push(fc.boolean().map((on) => ({ type: 'link.set', id: l.id, patch: { on } })));
   }
   for (const v of session.vcas) {
     choices.push(level.map((faderDb) => ({ type: 'vca.set', id: v.id, patch: { faderDb } })));

@@ -1,5 +1,5 @@
 import { checkSession } from '../invariants';
-import { stripOf, vcaOf } from '../lookup';
+import { linkOf, stripOf, vcaOf } from '../lookup';
 import { Refusal } from '../refusal';
 import type { Insert, Send, Session, Strip } from '../types';
 import type { Id } from '../units';
@@ -171,6 +171,25 @@ function step(session: Session, c: Command): Step {
           vcas: session.vcas.map((v) => (v === vca ? { ...v, members: c.members } : v)),
         },
         inverse: { ...c, members: vca.members },
+      };
+    }
+    case 'link.add':
+      return {
+        session: { ...session, links: put(session.links, c.at, c.link) },
+        inverse: { type: 'link.remove', id: c.link.id },
+      };
+    case 'link.remove': {
+      const link = linkOf(session, c.id);
+      return {
+        session: { ...session, links: session.links.filter((l) => l !== link) },
+        inverse: { type: 'link.add', link, at: session.links.indexOf(link) },
+      };
+    }
+    case 'link.set': {
+      const link = linkOf(session, c.id);
+      return {
+        session: { ...session, links: session.links.map((l) => (l === link ? { ...l, ...c.patch } : l)) },
+        inverse: { ...c, patch: before(link, c.patch) },
       };
     }
   }

@@ -2,6 +2,8 @@ import Joi from 'joi';
 import {
   fieldSchemas,
   insertSchema,
+  linkFields,
+  linkSchema,
   LIMITS,
   sectionSchema,
   sendSchema,
@@ -47,6 +49,9 @@ const shapes: Record<CommandType, Record<string, Joi.Schema>> = {
   'vca.add': { vca: vcaSchema.required(), at },
   'vca.remove': { id },
   'vca.set': { id, patch: patch(fieldSchemas.vca) },
+  'link.add': { link: linkSchema.required(), at },
+  'link.remove': { id },
+  'link.set': { id, patch: patch(linkFields) },
   'vca.members': { id, members: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
 };
 

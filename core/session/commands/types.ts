@@ -1,4 +1,4 @@
-import type { Insert, Out, Section, Send, Session, Strip, Tempo, Vca } from '../types';
+import type { Insert, Link, Out, Section, Send, Session, Strip, Tempo, Vca } from '../types';
 import type { Id } from '../units';
 
 /** Fields of a strip that are set directly. */
@@ -25,6 +25,7 @@ export type SendPatch = Partial<Omit<Send, 'id'>>;
 export type InsertPatch = Partial<Pick<Insert, 'place' | 'on' | 'mix' | 'key'>> & {
   readonly params?: Readonly<Record<string, number>>;
 };
+export type LinkPatch = Partial<Omit<Link, 'id'>>;
 export type VcaPatch = Partial<Omit<Vca, 'id' | 'members'>>;
 export type SessionPatch = Partial<Pick<Session, 'name' | 'panLaw' | 'monitor' | 'dismissed'>> & {
   readonly tempo?: Tempo;
@@ -48,6 +49,9 @@ export type Command =
   | { readonly type: 'vca.add'; readonly vca: Vca; readonly at: number }
   | { readonly type: 'vca.remove'; readonly id: Id }
   | { readonly type: 'vca.set'; readonly id: Id; readonly patch: VcaPatch }
-  | { readonly type: 'vca.members'; readonly id: Id; readonly members: readonly Id[] };
+  | { readonly type: 'vca.members'; readonly id: Id; readonly members: readonly Id[] }
+  | { readonly type: 'link.add'; readonly link: Link; readonly at: number }
+  | { readonly type: 'link.remove'; readonly id: Id }
+  | { readonly type: 'link.set'; readonly id: Id; readonly patch: LinkPatch };
 
 export type CommandType = Command['type'];

@@ -68,6 +68,15 @@ export function removeStrips(session: Session, ids: readonly Id[]): readonly Com
   for (const v of session.vcas)
     if (v.members.some((m) => gone.has(m)))
       commands.push({ type: 'vca.members', id: v.id, members: v.members.filter((m) => !gone.has(m)) });
+  for (const l of session.links) {
+    const members = l.members.filter((m) => !gone.has(m));
+    if (members.length === l.members.length) continue;
+    commands.push(
+      members.length < 2
+        ? { type: 'link.remove', id: l.id }
+        : { type: 'link.set', id: l.id, patch: { members } },
+    );
+  }
   if (session.monitor !== null && gone.has(session.monitor))
     commands.push({ type: 'session.set', patch: { monitor: null } });
   for (const id of ids) commands.push({ type: 'strip.remove', id: stripOf(session, id).id });

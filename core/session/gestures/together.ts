@@ -1,0 +1,254 @@
+import { clampLevel } from '../../levels/faderLaw';
+import { valueOf, type Parameter } from '../../processors/description';
+import { processorOf } from '../../processors/registry';
+import { LINK_PARTS } from '../defaults';
+import { freshId, stripMap } from '../lookup';
+import type { Command, SendPatch, StripPatch } from '../commands/types';
+import type { Insert, LinkPart, Session, Strip } from '../types';
+import type { Decibels, Id } from '../units';
+
+/** Strips among which an edit of one is done to all. */
+interface Group {
+  readonly members: readonly Id[];
+  readonly parts: readonly LinkPart[];
+  readonly keeps: boolean;
+}
+
+/** The insert of another strip that stands for this one: the same kind, the first for the first, the second for the second. */
+export function counterpart(strip: Strip, insert: Insert, other: Strip): Insert | undefined {
+  const nth = strip.inserts.filter((i) => i.type === insert.type).indexOf(insert);
+  return other.inserts.filter((i) => i.type === insert.type)[nth];
+}
+
+const moved = (old: Decibels, next: Decibels, other: Decibels, keeps: boolean, floor: number): Decibels => {
+  if (!keeps || old === null || next === null) return next;
+  // What is silent stays silent while differences are kept.
+  return other === null ? null : Math.max(floor, other + (next - old));
+};
+const bounded = (v: number, min: number, max: number) => Math.max(min, Math.min(max, v));
+
+/** A parameter's value after another strip's has gone from `old` to `next`: by the same step, or the same share on a log law. */
+export function movedParameter(
+  p: Parameter,
+  old: number,
+  next: number,
+  other: number,
+  keeps: boolean,
+): number {
+  if (!keeps || p.choices) return next;
+  const value = p.law === 'log' ? other * (next / old) : other + (next - old);
+  return bounded(Number(value.toPrecision(12)), p.min, p.max);
+}
+
+const FADER_PARTS: readonly (readonly [LinkPart, readonly (keyof StripPatch)[]])[] = [
+  ['fader', ['faderDb', 'trimDb']],
+  ['pan', ['pan', 'width']],
+  ['mute', ['mute']],
+  ['solo', ['solo', 'soloSafe']],
+];
+
+function mirrored(
+  session: Session,
+  command: Command,
+  group: Group,
+  others: readonly Strip[],
+  fresh: (name: string) => Id,
+): readonly Command[] {
+  const strips = stripMap(session);
+  const has = (part: LinkPart) => group.parts.includes(part);
+  switch (command.type) {
+    case 'strip.set': {
+      const own = strips.get(command.id)!;
+      return others.flatMap((o): Command[] => {
+        const patch: Record<string, unknown> = {};
+        for (const [part, fields] of FADER_PARTS) {
+          if (!has(part)) continue;
+          for (const field of fields) {
+            if (!(field in command.patch)) continue;
+            const next = command.patch[field];
+            if (field === 'faderDb')
+              patch.faderDb = clampLevel(moved(own.faderDb, next as Decibels, o.faderDb, group.keeps, -200));
+            else if (field === 'trimDb')
+              patch.trimDb = moved(own.trimDb, next as Decibels, o.trimDb, group.keeps, -200);
+            else if (field === 'pan')
+              patch.pan = group.keeps ? bounded(o.pan + ((next as number) - own.pan), -1, 1) : next;
+            else if (field === 'width')
+              patch.width = group.keeps ? bounded(o.width + ((next as number) - own.width), 0, 2) : next;
+            else patch[field] = next;
+          }
+        }
+        return Object.keys(patch).length ? [{ type: 'strip.set', id: o.id, patch }] : [];
+      });
+    }
+    case 'send.add':
+      if (!has('sends')) return [];
+      return others.flatMap((o): Command[] =>
+        o.id === command.send.to || o.kind === 'output' || o.sends.some((x) => x.to === command.send.to)
+          ? []
+          : [
+              {
+                type: 'send.add',
+                strip: o.id,
+                send: { ...command.send, id: fresh(`${o.id}-to-${command.send.to}`) },
+                at: o.sends.length,
+              },
+            ],
+      );
+    case 'send.remove':
+    case 'send.set': {
+      if (!has('sends')) return [];
+      const own = strips.get(command.strip)?.sends.find((x) => x.id === command.id);
+      if (!own) return [];
+      return others.flatMap((o): Command[] => {
+        const there = o.sends.find((x) => x.to === own.to);
+        if (!there) return [];
+        if (command.type === 'send.remove') return [{ type: 'send.remove', strip: o.id, id: there.id }];
+        const patch: { -readonly [K in keyof SendPatch]: SendPatch[K] } = { ...command.patch };
+        delete patch.to;
+        if (patch.levelDb !== undefined)
+          patch.levelDb = clampLevel(moved(own.levelDb, patch.levelDb, there.levelDb, group.keeps, -200));
+        if (patch.pan !== undefined && group.keeps)
+          patch.pan = bounded(there.pan + patch.pan - own.pan, -1, 1);
+        return [{ type: 'send.set', strip: o.id, id: there.id, patch }];
+      });
+    }
+    case 'insert.add':
+      if (!has('inserts')) return [];
+      return others.flatMap((o): Command[] =>
+        o.channels === 1 && processorOf(command.insert.type).channels === 'stereo'
+          ? []
+          : [
+              {
+                type: 'insert.add',
+                strip: o.id,
+                insert: {
+                  ...command.insert,
+                  id: fresh(`${o.id}-${command.insert.type}`),
+                  key: command.insert.key === o.id ? null : command.insert.key,
+                },
+                at:
+                  command.insert.place === 'post'
+                    ? o.inserts.length
+                    : o.inserts.filter((i) => i.place === 'pre').length,
+              },
+            ],
+      );
+    case 'insert.remove':
+    case 'insert.set': {
+      if (!has('inserts')) return [];
+      const strip = strips.get(command.strip);
+      const own = strip?.inserts.find((i) => i.id === command.id);
+      if (!strip || !own) return [];
+      return others.flatMap((o): Command[] => {
+        const there = counterpart(strip, own, o);
+        if (!there) return [];
+        if (command.type === 'insert.remove') return [{ type: 'insert.remove', strip: o.id, id: there.id }];
+        const { params, key, ...rest } = command.patch;
+        const patch: Record<string, unknown> = { ...rest };
+        if (rest.mix !== undefined && group.keeps) patch.mix = bounded(there.mix + rest.mix - own.mix, 0, 1);
+        if (key !== undefined) patch.key = key === o.id ? there.key : key;
+        if (params) {
+          const next: Record<string, number> = { ...there.params };
+          for (const p of processorOf(own.type).parameters) {
+            const was = valueOf(p, own.params);
+            const now = valueOf(p, params);
+            if (was !== now) next[p.id] = movedParameter(p, was, now, valueOf(p, there.params), group.keeps);
+          }
+          patch.params = next;
+        }
+        return [{ type: 'insert.set', strip: o.id, id: there.id, patch }];
+      });
+    }
+    default:
+      return [];
+  }
+}
+
+/** What a command touches of which strip; two commands with the same mark do not both apply. */
+function marks(session: Session, c: Command): readonly string[] {
+  switch (c.type) {
+    case 'strip.set':
+      return Object.keys(c.patch).map((field) => `${c.id} ${field}`);
+    case 'send.add':
+      return [`${c.strip} send ${c.send.to}`];
+    case 'send.set':
+    case 'send.remove': {
+      const to = stripMap(session)
+        .get(c.strip)
+        ?.sends.find((x) => x.id === c.id)?.to;
+      return [`${c.strip} send ${to ?? c.id}`];
+    }
+    case 'insert.add':
+      return [`${c.strip} insert ${c.insert.type} new`];
+    case 'insert.set':
+    case 'insert.remove':
+      return [`${c.strip} insert ${c.id}`];
+    default:
+      return [];
+  }
+}
+
+const stripTouched = (c: Command): Id | null =>
+  c.type === 'strip.set'
+    ? c.id
+    : c.type.startsWith('send.') || c.type.startsWith('insert.')
+      ? (c as { strip: Id }).strip
+      : null;
+
+function spread(
+  session: Session,
+  commands: readonly Command[],
+  groupsOf: (strip: Id) => readonly Group[],
+): readonly Command[] {
+  const strips = stripMap(session);
+  const taken = new Set<Id>();
+  const fresh = (name: string) => {
+    const id = freshId(session, name, taken);
+    taken.add(id);
+    return id;
+  };
+  for (const c of commands) {
+    if (c.type === 'insert.add') taken.add(c.insert.id);
+    if (c.type === 'send.add') taken.add(c.send.id);
+  }
+  const done = new Set(commands.flatMap((c) => marks(session, c)));
+  const all = [...commands];
+  // What one group passes on may reach the next: a strip can stand in several.
+  for (let i = 0; i < all.length; i++) {
+    const command = all[i]!;
+    const id = stripTouched(command);
+    if (id === null || !strips.has(id)) continue;
+    for (const group of groupsOf(id)) {
+      const others = group.members.flatMap((m) => (m === id ? [] : (strips.get(m) ?? [])));
+      for (const c of mirrored(session, command, group, others, fresh)) {
+        const own = marks(session, c);
+        if (own.some((m) => done.has(m))) continue;
+        own.forEach((m) => done.add(m));
+        all.push(c);
+      }
+    }
+  }
+  return all.length === commands.length ? commands : all;
+}
+
+/** An edit with all that links make of it: what is done to one member is done to the others, in the linked parts. */
+export function withLinks(session: Session, commands: readonly Command[]): readonly Command[] {
+  const links = session.links.filter((l) => l.on && l.members.length > 1);
+  if (links.length === 0) return commands;
+  return spread(session, commands, (id) => links.filter((l) => l.members.includes(id)));
+}
+
+/**
+ * An edit of one of some picked strips, done to them all: a parameter by the same step where differences are kept, else to
+ * the same value. Strips that lack the send or the insert are passed over.
+ */
+export function together(
+  session: Session,
+  commands: readonly Command[],
+  picked: readonly Id[],
+  keeps: boolean,
+): readonly Command[] {
+  if (picked.length < 2) return commands;
+  const group: Group = { members: picked, parts: LINK_PARTS, keeps };
+  return spread(session, commands, (id) => (picked.includes(id) ? [group] : []));
+}
