@@ -70,6 +70,28 @@ export const demoSession = (): Session => ({
     source('whistle', 'Whistle', 'Winds', -14, 0.1, { sends: [toSlap('whistle', -12)] }),
     source('lead-voice', 'Lead voice', 'Lead', -7, 0, {
       sends: [toPlate('lead-voice', -14), toSlap('lead-voice', -16)],
+      inserts: [
+        newInsert({
+          id: 'lead-eq',
+          type: 'equalizer',
+          params: {
+            lowCutOn: 1,
+            lowCutFrequency: 90,
+            lowCutSlope: 2,
+            bell1Frequency: 260,
+            bell1Gain: -2,
+            bell3Frequency: 3200,
+            bell3Gain: 2.5,
+            highShelfFrequency: 11000,
+            highShelfGain: 1.5,
+          },
+        }),
+        newInsert({
+          id: 'lead-comp',
+          type: 'compressor',
+          params: { threshold: -24, ratio: 3, attack: 8, release: 140, knee: 8, makeUp: 1.5 },
+        }),
+      ],
     }),
     source('lead-double', 'Lead double', 'Lead', -15, -0.15),
     source('choir-soprano', 'Choir soprano', 'Choir', -9, -0.4, {

@@ -13,6 +13,7 @@ class Seated {
   inputs: Float32Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
+  signals: Float32Array[][] = [];
   /** A view of two floats a channel: reduction and level heard. */
   reductions: Float32Array[][] = [];
   targets = new Float32Array(0);
@@ -34,6 +35,7 @@ class Seated {
     this.inputs = this.plan.sources.map(port);
     this.captures = this.plan.captures.map(port);
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
+    this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));
     this.reductions = this.plan.reductions.map((r) =>
       Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
     );
@@ -129,6 +131,11 @@ export class Engine {
   /** What a capture gave in the last block. */
   output(capture: number, channel: number): Float32Array {
     return this.live!.captures[capture]![channel]!;
+  }
+
+  /** A strip's signal of the last block, after its fader, inserts and pan; the plan's `meters` name the strips. */
+  signal(meter: number, channel: number): Float32Array {
+    return this.live!.signals[meter]![channel]!;
   }
 
   /** Readings of a meter: four floats a channel, see METER_FLOATS. */

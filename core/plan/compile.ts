@@ -64,7 +64,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   const targets: number[] = [];
   const params: ParamRun[] = [];
   const states: KeptState[] = [];
-  const meters: Port[] = [];
+  const meters: Plan['meters'][number][] = [];
   const captures: Capture[] = [];
   const reductions: Plan['reductions'][number][] = [];
   const costs: PlanCost[] = [];
@@ -311,7 +311,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         emit(param(`${id}/pan`, ...balance(strip.pan)));
       }
       const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
-      meters.push({ strip: id, channels: strip.channels, offset: meter });
+      meters.push({ strip: id, channels: strip.channels, offset: meter, audio: buffer });
       emit(OP.meter);
       emitAt(buffer);
       emit(strip.channels);
@@ -395,7 +395,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       .map((id) => captures.find((c) => c.strip === id))
       .filter((c): c is Capture => c !== undefined)
       .map(place),
-    meters: meters.map(place),
+    meters: meters.map((m) => ({ ...place(m), audio: m.audio + audioAt })),
     reductions: reductions.map(place),
     costs,
   };

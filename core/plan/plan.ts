@@ -37,7 +37,8 @@ export interface Plan {
   readonly sources: readonly Port[];
   /** What the host reads: the outputs, or what a print asked for. */
   readonly captures: readonly Capture[];
-  readonly meters: readonly Port[];
+  /** `audio` is where the strip's signal stands after its fader, inserts and pan when a block has run. */
+  readonly meters: readonly (Port & { readonly audio: number })[];
   /**
    * Where the level-dependent inserts tell of the last block, a channel at a time and so many bytes apart: by how many
    * decibels they turned down, and the level that they heard.

@@ -7,10 +7,11 @@ import { pipeline } from 'node:stream/promises';
 import { json, Router, type Request } from 'express';
 import Joi from 'joi';
 import type { Sequelize } from 'sequelize';
+import { validPreset } from '../../core/settings/preset';
 import { validProfile } from '../../core/surface/profile';
 import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';
 import { forgetStem, rememberedStem, stemPcm, stemRow, storeStem } from '../audio/stemStore';
-import { SurfaceProfileRow } from '../database/models';
+import { PresetRow, SurfaceProfileRow } from '../database/models';
 import type { Live } from '../live/live';
 import * as sessions from '../sessions';
 import { BadRequest } from './errors';
@@ -170,5 +171,31 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
     await SurfaceProfileRow.upsert({ id: profile.id, name: profile.name, profile });
     res.json({ profile });
   });
+  api.get('/presets', async (_req, res) => {
+    const rows = await PresetRow.findAll({ order: [['name', 'ASC']] });
+    res.json({ presets: rows.map((r) => ({ id: r.id, preset: r.settings })) });
+  });
+  api.post('/presets', json({ limit: '1mb' }), async (req, res) => {
+    const preset = validPreset(req.body);
+    const row = await PresetRow.create({ name: preset.name, kind: preset.kind, settings: preset });
+    res.status(201).json({ id: row.id, preset });
+  });
+  api.put('/presets/:id', json({ limit: '1mb' }), async (req, res) => {
+    const preset = validPreset(req.body);
+    const row = await presetRow(req.params.id);
+    await row.update({ name: preset.name, kind: preset.kind, settings: preset });
+    res.json({ id: row.id, preset });
+  });
+  api.delete('/presets/:id', async (req, res) => {
+    await (await presetRow(req.params.id)).destroy();
+    res.status(204).end();
+  });
   return api;
+}
+
+/** @throws BadRequest 404 where there is no such preset */
+async function presetRow(id: string): Promise<PresetRow> {
+  const row = /^[0-9a-f-]{36}$/i.test(id) ? await PresetRow.findByPk(id) : null;
+  if (!row) throw new BadRequest(404, 'unknown', 'There is no such preset any more: it was removed.');
+  return row;
 }

@@ -12,13 +12,14 @@ import { useSettings } from '../stores/settings';
 import { useTransport } from '../stores/transport';
 import { useSurface } from '../surface/useSurface';
 import { keyName } from './keys';
+import { useSettingsGestures } from './useSettingsGestures';
 import { useStripGestures } from './useStripGestures';
 
 export interface Action {
   readonly id: string;
   readonly title: string;
   readonly keys: string;
-  readonly group: 'Transport' | 'Edit' | 'Strips' | 'Answers' | 'Surface' | 'View';
+  readonly group: 'Transport' | 'Edit' | 'Strips' | 'Settings' | 'Answers' | 'Surface' | 'View';
   readonly enabled?: () => boolean;
   readonly run: () => void;
 }
@@ -35,6 +36,7 @@ export const useActions = defineStore('actions', () => {
   const palette = ref(false);
   const shortcuts = ref(false);
   const strips = useStripGestures();
+  const given = useSettingsGestures();
   const { menu, renaming, dialog, choosing, hiddenCount } = storeToRefs(strips);
   const {
     targets,
@@ -289,6 +291,61 @@ export const useActions = defineStore('actions', () => {
       group: 'Strips',
       enabled: some,
       run: dissolvePicked,
+    },
+    {
+      id: 'copySettings',
+      title: 'Copy the strip’s settings',
+      keys: 'Ctrl+C',
+      group: 'Settings',
+      enabled: some,
+      run: given.copySettings,
+    },
+    {
+      id: 'pasteSettings',
+      title: 'Paste settings: inserts, sends, fader, pan, input',
+      keys: 'Ctrl+V',
+      group: 'Settings',
+      enabled: some,
+      run: given.paste,
+    },
+    {
+      id: 'pasteParts',
+      title: 'Paste settings, parts chosen…',
+      keys: 'Ctrl+Shift+V',
+      group: 'Settings',
+      enabled: some,
+      run: given.openPaste,
+    },
+    {
+      id: 'presets',
+      title: 'Presets for the picked strips…',
+      keys: 'P',
+      group: 'Settings',
+      run: () => given.openPresets(),
+    },
+    {
+      id: 'link',
+      title: 'Link the picked strips…',
+      keys: 'K',
+      group: 'Settings',
+      enabled: some,
+      run: given.openLink,
+    },
+    {
+      id: 'bypass',
+      title: 'Bypass all inserts of the picked strips, or bring them back',
+      keys: 'Shift+P',
+      group: 'Settings',
+      enabled: some,
+      run: () => given.bypassStrips(),
+    },
+    {
+      id: 'resetStrips',
+      title: 'Return the picked strips to their defaults',
+      keys: '',
+      group: 'Settings',
+      enabled: some,
+      run: given.reset,
     },
     { id: 'output', title: 'New output', keys: '', group: 'Strips', run: addOutput },
     {
@@ -556,6 +613,10 @@ export const useActions = defineStore('actions', () => {
   }
 
   return {
+    openPresets: given.openPresets,
+    openMove: given.openMove,
+    bypassStrips: given.bypassStrips,
+    bypassKind: given.bypassKind,
     list,
     byId,
     keysOf,

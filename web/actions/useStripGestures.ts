@@ -16,6 +16,9 @@ import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
 import { useSettings } from '../stores/settings';
 
+export type DialogKind =
+  'sends' | 'return' | 'rename' | 'tidy' | 'paste' | 'presets' | 'link' | 'move' | 'insert';
+
 /** What can be done with the picked strips, and the menus and dialogs that ask how. */
 export const useStripGestures = defineStore('stripGestures', () => {
   const session = useSession();
@@ -27,7 +30,7 @@ export const useStripGestures = defineStore('stripGestures', () => {
   const renaming = ref<string | null>(null);
   /** The dialog that is open, and the strips that it is about. */
   const dialog = shallowRef<{
-    readonly kind: 'sends' | 'return' | 'rename' | 'tidy';
+    readonly kind: DialogKind;
     readonly strips: readonly string[];
   } | null>(null);
   function openDialog(kind: 'sends' | 'return' | 'rename' | 'tidy') {

@@ -4,7 +4,19 @@ import type { Session } from '../../core/session/types';
 import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';
-import { CONTROL, CONTROL_WORDS, METER_SLOT_FLOATS, METER_SLOTS, ringBytes, type Cue } from './shared';
+import {
+  CONTROL,
+  CONTROL_WORDS,
+  DYNAMICS_SLOT_FLOATS,
+  DYNAMICS_SLOTS,
+  METER_SLOT_FLOATS,
+  METER_SLOTS,
+  ringBytes,
+  TAP_BYTES,
+  TAP_FRAMES,
+  TAP_HEADER_BYTES,
+  type Cue,
+} from './shared';
 import type { WorkletMessage, WorkletOptions } from './worklet';
 import workletUrl from './worklet.ts?worker&url';
 
@@ -34,6 +46,14 @@ export class Player {
   private feeder: Worker | null = null;
   private readonly controlMemory = new SharedArrayBuffer(CONTROL_WORDS * 4);
   private readonly meterMemory = new SharedArrayBuffer(METER_SLOTS * METER_SLOT_FLOATS * 4);
+  private readonly dynamicsMemory = new SharedArrayBuffer(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
+  private readonly tapMemory = new SharedArrayBuffer(TAP_BYTES);
+  readonly dynamics = new Float32Array(this.dynamicsMemory);
+  private readonly tapCount = new Int32Array(this.tapMemory, 0, 1);
+  private readonly tapRing = new Float32Array(this.tapMemory, TAP_HEADER_BYTES, TAP_FRAMES);
+  private readonly dynamicsSlots = new Map<string, number>();
+  private tapped: string | null = null;
+  private monitorGain = 1;
   readonly control = new Int32Array(this.controlMemory);
   readonly meters = new Float32Array(this.meterMemory);
   private readonly slots = new Map<string, number>();
@@ -79,6 +99,42 @@ export class Player {
     return Atomics.load(this.control, CONTROL.load) / 1000;
   }
 
+  /** The same of the dearest block of late, and how many blocks took longer than they last. */
+  get worst(): number {
+    return Atomics.load(this.control, CONTROL.worst) / 1000;
+  }
+  get overruns(): number {
+    return Atomics.load(this.control, CONTROL.overruns);
+  }
+
+  /** First float of an insert's dynamics: reduction, then the level that it hears, in decibels. */
+  dynamicsSlot(strip: string, insert: string): number {
+    const key = `${strip} ${insert}`;
+    let slot = this.dynamicsSlots.get(key);
+    if (slot === undefined) {
+      slot = this.dynamicsSlots.size % DYNAMICS_SLOTS;
+      this.dynamicsSlots.set(key, slot);
+    }
+    return slot * DYNAMICS_SLOT_FLOATS;
+  }
+
+  /** Looks at the signal of a strip, after its fader, inserts and pan. */
+  look(strip: string | null): void {
+    this.tapped = strip;
+    if (this.node) this.tell({ type: 'tap', strip });
+  }
+  /** The last frames of the strip that is looked at, both sides added. @param into as many as are wanted, at most TAP_FRAMES */
+  looked(into: Float32Array): void {
+    const end = Atomics.load(this.tapCount, 0);
+    for (let i = 0; i < into.length; i++) into[i] = this.tapRing[(end - into.length + i) & (TAP_FRAMES - 1)]!;
+  }
+
+  /** A factor on what is played, so that two settings are compared at one loudness. */
+  setMonitorGain(gain: number): void {
+    this.monitorGain = gain;
+    if (this.node) this.tell({ type: 'monitor', gain });
+  }
+
   /** First float of a strip's meter: falling peak, mean square, highest peak, spare; the right channel four further on. */
   slot(strip: string): number {
     let slot = this.slots.get(strip);
@@ -111,6 +167,8 @@ export class Player {
       module,
       control: this.controlMemory,
       meters: this.meterMemory,
+      dynamics: this.dynamicsMemory,
+      tap: this.tapMemory,
     };
     // A device of more than two channels takes every output on its own pair.
     this.channels = Math.max(2, Math.min(MOST_CHANNELS, context.destination.maxChannelCount));
@@ -129,6 +187,8 @@ export class Player {
     this.context = context;
     this.node = node;
     this.bring();
+    if (this.tapped) this.look(this.tapped);
+    if (this.monitorGain !== 1) this.setMonitorGain(this.monitorGain);
   }
 
   private bring() {
@@ -151,6 +211,12 @@ export class Player {
       plan,
       sources: sources.map(({ strip, channels, ring }) => ({ strip, channels, ring })),
       outputs,
+      dynamics: Object.fromEntries(
+        plan.reductions.map((r) => [
+          `${r.strip} ${r.insert}`,
+          this.dynamicsSlot(r.strip, r.insert) / DYNAMICS_SLOT_FLOATS,
+        ]),
+      ),
       slots: Object.fromEntries(plan.meters.map((m) => [m.strip, this.slot(m.strip) / METER_SLOT_FLOATS])),
     });
   }

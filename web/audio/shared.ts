@@ -18,8 +18,12 @@ export const CONTROL = {
   faults: 5,
   /** worklet: share of the time that computing takes, in thousandths */
   load: 6,
+  /** worklet: the same of its dearest block since it was last asked, in thousandths */
+  worst: 7,
   /** feeder: generation whose first frames are in the rings */
   ready: 8,
+  /** worklet: blocks that took longer than they last, since the start */
+  overruns: 9,
   /** Start, loop start and loop end (0: no loop) of even and odd generations; feeder. */
   cues: 16,
 } as const;
@@ -54,6 +58,15 @@ export const ringNext = (parity: number) => parity * 2 + 1;
 /** Meter slots: two channels of four floats each (falling peak, mean square, highest peak, spare). */
 export const METER_SLOTS = 1024;
 export const METER_SLOT_FLOATS = 8;
+
+/** What dynamics tell: reduction and level heard, in decibels, two floats an insert. */
+export const DYNAMICS_SLOTS = 1024;
+export const DYNAMICS_SLOT_FLOATS = 2;
+
+/** The signal of one strip that is looked at: a ring of frames, both sides added, after the count of frames written. */
+export const TAP_FRAMES = 8192;
+export const TAP_HEADER_BYTES = 8;
+export const TAP_BYTES = TAP_HEADER_BYTES + TAP_FRAMES * 4;
 
 export interface Cue {
   /** Frames. */

@@ -4,11 +4,14 @@ import { Engine } from '../../engine/engine';
 import type { PlayedOutput } from './channels';
 import {
   CONTROL,
+  DYNAMICS_SLOT_FLOATS,
   METER_SLOT_FLOATS,
   ringFrom,
   ringNext,
   ringViews,
   RING_FRAMES,
+  TAP_FRAMES,
+  TAP_HEADER_BYTES,
   songAt,
   type Cue,
   type RingViews,
@@ -31,18 +34,26 @@ export type WorkletMessage =
       readonly plan: Plan;
       readonly sources: readonly WorkletSource[];
       readonly slots: Readonly<Record<string, number>>;
+      /** Where the reductions of inserts are written, by strip and insert. */
+      readonly dynamics?: Readonly<Record<string, number>>;
       /** Where outputs leave, beside the first capture, which leaves by the first two channels. */
       readonly outputs?: readonly PlayedOutput[];
     }
   | { readonly type: 'steer'; readonly targets: Float32Array }
   | { readonly type: 'roll'; readonly generation: number }
   | { readonly type: 'halt' }
+  /** The strip whose signal is looked at. */
+  | { readonly type: 'tap'; readonly strip: string | null }
+  /** A factor on all that is played, so that two settings are compared at one loudness. */
+  | { readonly type: 'monitor'; readonly gain: number }
   | { readonly type: 'clearPeaks' };
 
 export interface WorkletOptions {
   readonly module: WebAssembly.Module;
   readonly control: SharedArrayBuffer;
   readonly meters: SharedArrayBuffer;
+  readonly dynamics?: SharedArrayBuffer;
+  readonly tap?: SharedArrayBuffer;
 }
 
 /** Blocks over which computing time is averaged: about two thirds of a second. */
@@ -60,6 +71,15 @@ class EngineProcessor extends AudioWorkletProcessor {
   private rings: (RingViews | null)[] = [];
   private channels: number[] = [];
   private slots: readonly number[] = [];
+  private readonly dynamics: Float32Array | null;
+  private dynamicsOf: Readonly<Record<string, number>> = {};
+  private dynamicsSlots: readonly number[] = [];
+  private readonly tap: Float32Array | null;
+  private readonly tapCount: Int32Array | null;
+  private tapped: string | null = null;
+  private tapMeter = -1;
+  private monitor = 1;
+  private monitorWas = 1;
   private outputs: readonly PlayedOutput[] = [];
   /** First channel of each capture of the plan that runs; -1 where it is not played. */
   private leaves: number[] = [];
@@ -71,11 +91,15 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** 1: full; what is played fades in and out by single blocks. */
   private level = 0;
   private spent = 0;
+  private worst = 0;
   private counted = 0;
 
   constructor(options: { processorOptions: WorkletOptions }) {
     super();
-    const { module, control, meters } = options.processorOptions;
+    const { module, control, meters, dynamics, tap } = options.processorOptions;
+    this.dynamics = dynamics ? new Float32Array(dynamics) : null;
+    this.tap = tap ? new Float32Array(tap, TAP_HEADER_BYTES, TAP_FRAMES) : null;
+    this.tapCount = tap ? new Int32Array(tap, 0, 1) : null;
     this.engine = new Engine(module);
     this.control = new Int32Array(control);
     this.meters = new Float32Array(meters);
@@ -86,12 +110,21 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (m.type === 'plan') {
       this.sources = new Map(m.sources.map((s) => [s.strip, s]));
       this.slotOf = m.slots;
+      this.dynamicsOf = m.dynamics ?? {};
       this.outputs = m.outputs ?? [];
       this.engine.load(m.plan);
     } else if (m.type === 'steer') this.engine.steer(m.targets);
     else if (m.type === 'roll') this.wanted = m.generation;
     else if (m.type === 'halt') this.wanted = 0;
-    else this.engine.clearPeaks();
+    else if (m.type === 'monitor') this.monitor = m.gain;
+    else if (m.type === 'tap') {
+      this.tapped = m.strip;
+      this.findTap();
+    } else this.engine.clearPeaks();
+  }
+
+  private findTap() {
+    this.tapMeter = this.adopted?.meters.findIndex((m) => m.strip === this.tapped) ?? -1;
   }
 
   /** Finds rings and meter slots for the plan that the engine runs now; it may have let one wait. */
@@ -106,6 +139,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     });
     this.channels = plan.sources.map((s) => s.channels);
     this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
+    this.dynamicsSlots = plan.reductions.map((r) => this.dynamicsOf[`${r.strip} ${r.insert}`] ?? -1);
+    this.findTap();
     this.leaves = plan.captures.map((c, k) =>
       k === 0 ? 0 : (this.outputs.find((o) => o.strip === c.strip)?.channel ?? -1),
     );
@@ -173,7 +208,14 @@ class EngineProcessor extends AudioWorkletProcessor {
       if (first < 0 || !left || !right) continue;
       left.set(this.engine.output(k, 0));
       right.set(this.engine.output(k, plan.captures[k]!.channels - 1));
+      if (this.monitor !== 1 || this.monitorWas !== 1)
+        for (let i = 0; i < BLOCK; i++) {
+          const g = this.monitorWas + ((this.monitor - this.monitorWas) * (i + 1)) / BLOCK;
+          left[i]! *= g;
+          right[i]! *= g;
+        }
     }
+    this.monitorWas = this.monitor;
     if (this.playing !== 0) this.clock += BLOCK;
     Atomics.store(this.control, CONTROL.rolling, this.playing === 0 ? 0 : 1);
     Atomics.store(this.control, CONTROL.playing, this.playing);
@@ -187,14 +229,36 @@ class EngineProcessor extends AudioWorkletProcessor {
       for (let i = 0; i < readings.length; i++) this.meters[slot + i] = readings[i]!;
       if (readings.length === METER_FLOATS) this.meters[slot + METER_FLOATS] = -1;
     }
-    this.spent += now() - begun;
+    if (this.dynamics)
+      for (let r = 0; r < this.dynamicsSlots.length; r++) {
+        const slot = this.dynamicsSlots[r]! * DYNAMICS_SLOT_FLOATS;
+        if (slot < 0) continue;
+        this.dynamics[slot] = this.engine.reduction(r);
+        this.dynamics[slot + 1] = this.engine.heard(r);
+      }
+    if (this.tap && this.tapMeter >= 0) {
+      const left = this.engine.signal(this.tapMeter, 0);
+      const right = this.engine.signal(this.tapMeter, plan.meters[this.tapMeter]!.channels - 1);
+      const at = Atomics.load(this.tapCount!, 0);
+      for (let i = 0; i < BLOCK; i++) this.tap[(at + i) & (TAP_FRAMES - 1)] = 0.5 * (left[i]! + right[i]!);
+      Atomics.store(this.tapCount!, 0, at + BLOCK);
+    }
+    const took = now() - begun;
+    if (took > this.worst) this.worst = took;
+    if (took * sampleRate > BLOCK * 1000) Atomics.add(this.control, CONTROL.overruns, 1);
+    this.spent += took;
     if (++this.counted === LOAD_BLOCKS) {
       Atomics.store(
         this.control,
         CONTROL.load,
         Math.round((this.spent / ((LOAD_BLOCKS * BLOCK * 1000) / sampleRate)) * 1000),
       );
-      this.spent = this.counted = 0;
+      Atomics.store(
+        this.control,
+        CONTROL.worst,
+        Math.round((this.worst / ((BLOCK * 1000) / sampleRate)) * 1000),
+      );
+      this.spent = this.counted = this.worst = 0;
     }
     return true;
   }

@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { apply } from '../../core/session/commands/apply';
@@ -5,6 +6,7 @@ import type { Command } from '../../core/session/commands/types';
 import type { Change } from '../../core/session/history';
 import type { Gesture } from '../../core/session/gestures/gather';
 import type { Session } from '../../core/session/types';
+import { withLinks } from '../../core/session/gestures/together';
 import { audibleStrips } from '../../core/routing/solo';
 import { stripMap } from '../../core/session/lookup';
 import { ask } from '../sync/api';
@@ -43,6 +45,12 @@ export const useSession = defineStore('session', () => {
   /** Drags of this window by gesture, and of others by window and gesture. */
   const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
   let sync: SessionSync | null = null;
+  /** Alt moves the one that is held alone: its links do not follow. */
+  let alone = false;
+  for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
+    useEventListener(window, type, (e) => (alone = e.altKey), { capture: true });
+  const linked = (commands: readonly Command[]) =>
+    alone || !document.value ? commands : withLinks(document.value, commands);
 
   const document = computed(() => ledger.value?.document ?? null);
   /** The document with every drag under way: what is shown and heard. */
@@ -175,7 +183,7 @@ export const useSession = defineStore('session', () => {
   function commit(label: string, commands: readonly Command[]): boolean {
     if (!ledger.value || commands.length === 0) return false;
     if (settling.size) settled();
-    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands });
+    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands: linked(commands) });
   }
 
   function push(change: Omit<PendingChange, 'inverse'>): boolean {
@@ -211,7 +219,8 @@ export const useSession = defineStore('session', () => {
   }
 
   /** Shows where a drag stands, here and in other windows; null ends it. */
-  function live(gesture: string, commands: readonly Command[] | null) {
+  function live(gesture: string, edit: readonly Command[] | null) {
+    const commands = edit && linked(edit);
     const next = new Map(lives.value);
     if (commands) next.set(gesture, commands);
     else next.delete(gesture);

@@ -18,6 +18,8 @@ export const useSettings = defineStore('settings', () => ({
   grouping: useStorage<Grouping>('zonula.grouping', 'session'),
   /** Bands of sources that are folded to one column, by grouping and label. */
   foldedBands: useStorage<string[]>('zonula.foldedBands', []),
+  /** How picked strips are edited together: by the same amount, to the same value, or each alone. */
+  together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
   foldedRows: useStorage<string[]>('zonula.foldedRows', []),
   shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
 }));

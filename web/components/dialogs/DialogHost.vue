@@ -1,11 +1,18 @@
 <script setup lang="ts">
 import { useActions } from '../../actions/actions';
+import { useSettingsGestures } from '../../actions/useSettingsGestures';
+import InsertDialog from './InsertDialog.vue';
+import LinkDialog from './LinkDialog.vue';
+import MoveToReturnDialog from './MoveToReturnDialog.vue';
+import PasteDialog from './PasteDialog.vue';
+import PresetsDialog from './PresetsDialog.vue';
 import RenameDialog from './RenameDialog.vue';
 import ReturnDialog from './ReturnDialog.vue';
 import SendsDialog from './SendsDialog.vue';
 import TidyDialog from './TidyDialog.vue';
 
 const actions = useActions();
+const given = useSettingsGestures();
 const close = () => (actions.dialog = null);
 </script>
 
@@ -22,6 +29,16 @@ const close = () => (actions.dialog = null);
       :strips="actions.dialog.strips"
       @close="close"
     />
+    <PasteDialog v-else-if="actions.dialog.kind === 'paste'" :strips="actions.dialog.strips" @close="close" />
+    <PresetsDialog
+      v-else-if="actions.dialog.kind === 'presets'"
+      :strips="actions.dialog.strips"
+      :insert="given.presetFor"
+      @close="close"
+    />
+    <LinkDialog v-else-if="actions.dialog.kind === 'link'" :strips="actions.dialog.strips" @close="close" />
+    <MoveToReturnDialog v-else-if="actions.dialog.kind === 'move'" :refs="given.moving" @close="close" />
+    <InsertDialog v-else-if="actions.dialog.kind === 'insert'" @close="close" />
     <TidyDialog v-else @close="close" />
   </template>
 </template>

@@ -1,35 +1,27 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { reach } from '../../../core/routing/graph';
-import { processorOf } from '../../../core/processors/registry';
-import { valueOf, type Parameter } from '../../../core/processors/description';
-import type { Command, InsertPatch } from '../../../core/session/commands/types';
+import { resetInsert } from '../../../core/session/gestures/inserts';
+import { nameOf } from '../../../core/session/lookup';
 import type { Insert, Strip } from '../../../core/session/types';
+import { useActions } from '../../actions/actions';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
-import ParameterSlider from '../ParameterSlider.vue';
+import { useSettings } from '../../stores/settings';
+import InsertControls from '../inserts/InsertControls.vue';
+import { useInsertEdit } from '../inserts/useInsertEdit';
 
-const props = defineProps<{ strip: Strip; insert: Insert }>();
+const props = defineProps<{ strip: Strip; insert: Insert; large?: boolean }>();
+const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const pick = usePick();
-const processor = computed(() => processorOf(props.insert.type));
+const actions = useActions();
+const settings = useSettings();
+const strip = computed(() => props.strip);
+const insert = computed(() => props.insert);
+const edit = useInsertEdit(strip, insert);
+const processor = edit.processor;
 
-const patch = (p: InsertPatch): readonly Command[] => [
-  { type: 'insert.set', strip: props.strip.id, id: props.insert.id, patch: p },
-];
-const param = (p: Parameter, value: number) => patch({ params: { ...props.insert.params, [p.id]: value } });
-const label = (what: string) => `${what} of ${processor.value.name}, ${props.strip.name || props.strip.id}`;
-const gesture = computed(() => `insert ${props.insert.id}`);
-const decimals = (p: Parameter) => Math.max(0, -Math.floor(Math.log10(p.step)));
-const UNITS: Partial<Record<Parameter['unit'], string>> = { ratio: ': 1', choice: '' };
-const text = (p: Parameter) => {
-  const value = valueOf(p, props.insert.params);
-  return p.choices
-    ? p.choices[Math.round(value)]!
-    : `${value.toFixed(decimals(p))} ${UNITS[p.unit] ?? p.unit}`;
-};
-const sliders = computed(() => processor.value.parameters.filter((p) => !p.choices));
-const choices = computed(() => processor.value.parameters.filter((p) => p.choices));
 /** Strips that may key it: all but itself and what it feeds. */
 const keys = computed(() => {
   const fed = reach(session.shown!, [props.strip.id], 'downstream');
@@ -37,103 +29,117 @@ const keys = computed(() => {
     (s) => s.id !== props.strip.id && s.kind !== 'output' && !fed.has(s.id),
   );
 });
-
-const read = (t: string) => {
-  const n = Number(t.replace(',', '.').replace(/[^\d.+-]/g, ''));
-  return t.trim() === '' || Number.isNaN(n) ? undefined : n;
-};
 function remove() {
-  session.commit(label('remove'), [{ type: 'insert.remove', strip: props.strip.id, id: props.insert.id }]);
+  session.commit(edit.label('remove'), [
+    { type: 'insert.remove', strip: props.strip.id, id: props.insert.id },
+  ]);
   pick.insert = null;
+  emit('close');
 }
+const more = (e: MouseEvent) =>
+  actions.openMenu(
+    processor.value.name,
+    [
+      {
+        label: `Move ${props.insert.place === 'pre' ? 'after' : 'before'} the fader`,
+        run: () =>
+          session.commit(
+            edit.label('place'),
+            edit.patch({ place: props.insert.place === 'pre' ? 'post' : 'pre' }),
+          ),
+      },
+      {
+        label: 'All at their defaults',
+        run: () =>
+          session.change(edit.label('defaults'), (d) =>
+            resetInsert(d, { strip: props.strip.id, id: props.insert.id }),
+          ),
+      },
+      { label: 'Presets of its kind…', run: () => actions.openPresets([props.strip.id], props.insert.id) },
+      {
+        label: 'Move it to a return…',
+        disabled: props.strip.kind === 'output',
+        run: () => actions.openMove([{ strip: props.strip.id, id: props.insert.id }]),
+      },
+      { label: 'Remove this insert', danger: true, run: remove },
+    ],
+    e.currentTarget as Element,
+  );
 </script>
 
 <template>
-  <section class="editor" :aria-label="`${processor.name} of ${strip.name}`">
+  <section class="editor" :class="{ large }" :aria-label="`${processor.name} of ${strip.name}`">
     <header>
       <b>{{ processor.name }}</b>
       <span class="soft">{{ insert.place === 'pre' ? 'before the fader' : 'after the fader' }}</span>
-      <button class="plain" aria-label="Close the editor" @click="pick.insert = null">✕</button>
+      <span class="buttons">
+        <button
+          v-if="!large"
+          class="plain"
+          aria-label="Open the large editor"
+          title="Large editor"
+          @click="actions.dialog = { kind: 'insert', strips: [strip.id] }"
+        >
+          ⤢
+        </button>
+        <button
+          class="plain"
+          aria-label="Close the editor"
+          @click="large ? emit('close') : (pick.insert = null)"
+        >
+          ✕
+        </button>
+      </span>
     </header>
     <div class="row">
       <button
         class="plain boxed"
         :aria-pressed="insert.on"
         :class="{ primary: insert.on }"
-        @click="session.commit(label(insert.on ? 'bypass' : 'switch on'), patch({ on: !insert.on }))"
+        @click="
+          session.commit(edit.label(insert.on ? 'bypass' : 'switch on'), edit.patch({ on: !insert.on }))
+        "
       >
         {{ insert.on ? 'On' : 'Bypassed' }}
       </button>
-      <button
-        class="plain boxed"
-        @click="session.commit(label('place'), patch({ place: insert.place === 'pre' ? 'post' : 'pre' }))"
-      >
-        Move {{ insert.place === 'pre' ? 'after' : 'before' }} the fader
-      </button>
+      <button class="plain boxed" @click="actions.openPresets([strip.id], insert.id)">Presets…</button>
+      <button class="plain boxed" @click="more">More…</button>
     </div>
-    <label v-if="processor.takesKey" class="choice"
+    <div v-if="edit.others.value.length" class="row together" role="radiogroup" aria-label="Edited together">
+      <span class="soft">{{ edit.others.value.length + 1 }} picked:</span>
+      <label><input v-model="settings.together" type="radio" value="by" /> by the same amount</label>
+      <label><input v-model="settings.together" type="radio" value="to" /> all alike</label>
+      <label><input v-model="settings.together" type="radio" value="alone" /> this one</label>
+    </div>
+    <label v-if="processor.takesKey" class="key"
       ><span>Key</span>
       <select
         class="field"
+        aria-label="Key"
         :value="insert.key ?? ''"
         @change="
-          session.commit(label('key'), patch({ key: ($event.target as HTMLSelectElement).value || null }))
+          session.commit(
+            edit.label('key'),
+            edit.patch({ key: ($event.target as HTMLSelectElement).value || null }),
+          )
         "
       >
         <option value="">its own signal</option>
-        <option v-for="k in keys" :key="k.id" :value="k.id">{{ k.name || k.id }}</option>
+        <option v-for="k in keys" :key="k.id" :value="k.id">{{ nameOf(session.shown!, k.id) }}</option>
       </select></label
     >
-    <label v-for="p in choices" :key="p.id" class="choice"
-      ><span>{{ p.name }}</span>
-      <select
-        class="field"
-        :value="Math.round(valueOf(p, insert.params))"
-        @change="session.commit(label(p.name), param(p, Number(($event.target as HTMLSelectElement).value)))"
-      >
-        <option v-for="(c, i) in p.choices" :key="c" :value="i">{{ c }}</option>
-      </select></label
-    >
-    <ParameterSlider
-      v-for="p in sliders"
-      :key="p.id"
-      :label="p.name"
-      :value="valueOf(p, insert.params)"
-      :min="p.min"
-      :max="p.max"
-      :default="p.default"
-      :step="p.step"
-      :law="p.law"
-      :text="text(p)"
-      :read="read"
-      @live="session.live(gesture, param(p, $event))"
-      @land="session.land(gesture, label(p.name), param(p, $event))"
-      @settle="session.settle(`${gesture} ${p.id}`, label(p.name), param(p, $event))"
-      @typed="session.commit(label(p.name), param(p, $event ?? p.default))"
-    />
-    <ParameterSlider
-      label="Mix"
-      :value="insert.mix * 100"
-      :min="0"
-      :max="100"
-      :default="100"
-      :step="1"
-      :text="`${Math.round(insert.mix * 100)} %`"
-      :read="read"
-      @live="session.live(gesture, patch({ mix: $event / 100 }))"
-      @land="session.land(gesture, label('mix'), patch({ mix: $event / 100 }))"
-      @settle="session.settle(`${gesture} mix`, label('mix'), patch({ mix: $event / 100 }))"
-      @typed="session.commit(label('mix'), patch({ mix: ($event ?? 100) / 100 }))"
-    />
+    <InsertControls :strip="strip" :insert="insert" :edit="edit" :large="large" />
     <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution">
       On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
     </p>
-    <button class="plain danger" @click="remove">Remove this insert</button>
+    <p v-if="processor.levelDependent && insert.place === 'post'" class="caution">
+      After the fader it is driven by the fader: before it, its work stays the same.
+    </p>
   </section>
 </template>
 
 <style scoped>
-.editor {
+.editor:not(.large) {
   border-top: 1px solid var(--rule);
   padding-top: 8px;
   margin-top: 8px;
@@ -144,8 +150,12 @@ header {
   align-items: baseline;
   font-size: 13px;
 }
-header .plain {
+.large header {
+  font-size: 16px;
+}
+.buttons {
   margin-left: auto;
+  white-space: nowrap;
 }
 .row {
   display: flex;
@@ -153,12 +163,31 @@ header .plain {
   margin: 6px 0;
   font-size: 13px;
 }
-.choice {
+.together {
+  flex-wrap: wrap;
+  font-size: 12px;
+  gap: 2px 10px;
+  background: color-mix(in srgb, var(--picked) 10%, transparent);
+  padding: 4px 6px;
+}
+.together label {
+  display: inline-flex;
+  gap: 4px;
+  align-items: center;
+}
+.key {
   display: grid;
-  grid-template-columns: 92px 1fr;
+  grid-template-columns: 72px 1fr;
+  gap: 8px;
   align-items: center;
   font-size: 13px;
-  margin: 3px 0;
+  margin: 3px 0 6px;
+}
+.key span {
+  color: var(--ink-soft);
+}
+.large .key {
+  max-width: 320px;
 }
 .caution {
   color: var(--caution);

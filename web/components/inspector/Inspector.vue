@@ -9,13 +9,15 @@ import { processorOf } from '../../../core/processors/registry';
 import type { StripPatch } from '../../../core/session/commands/types';
 import { NEW_SEND_DB } from '../../../core/session/gestures/returns';
 import { nameOf } from '../../../core/session/lookup';
-import type { Send } from '../../../core/session/types';
+import type { Insert, Send } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers, type Panel } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
+import { linksOf } from '../../../core/session/gestures/links';
 import InsertEditor from './InsertEditor.vue';
+import LinkList from './LinkList.vue';
 import RipplePanel from './RipplePanel.vue';
 import SessionPanel from './SessionPanel.vue';
 import TracePanel from './TracePanel.vue';
@@ -38,6 +40,7 @@ const insert = computed(() =>
     ? strip.value.inserts.find((i) => i.id === pick.insert!.id)
     : undefined,
 );
+const links = computed(() => (strip.value ? linksOf(doc.value, strip.value.id) : []));
 const holders = computed(() => (strip.value ? holdersOf(doc.value, strip.value.id) : []));
 const effective = computed(() => (strip.value ? effectiveLevel(doc.value, strip.value) : null));
 const feeds = computed(() =>
@@ -62,22 +65,35 @@ const sendSet = (x: Send, patch: Partial<Send>) => [
   { type: 'send.set', strip: strip.value!.id, id: x.id, patch } as const,
 ];
 
+/** An insert as a stage: its key is drawn beside it, and a click opens its editor. */
+const stageOf = (i: Insert): Stage => ({
+  name: processorOf(i.type).name,
+  level: i.on ? (i.mix < 1 ? `${Math.round(i.mix * 100)} %` : '') : 'bypassed',
+  kind: 'stage',
+  insert: i.id,
+  key: i.key === null ? null : nameOf(doc.value, i.key),
+});
+interface Stage {
+  readonly name: string;
+  readonly level: string;
+  readonly kind: 'stage' | 'tap';
+  readonly insert?: string;
+  readonly key?: string | null;
+}
 /** The strip's own level before trim, VCAs and pan are added, as it builds up from stage to stage. */
 const stages = computed(() => {
   const s = strip.value;
   if (!s) return [];
-  const list: { name: string; level: string; kind: 'stage' | 'tap' }[] = [];
+  const list: Stage[] = [];
   list.push({ name: s.kind === 'source' ? 'Stem' : `${feeds.value.length} feeding`, level: '', kind: 'tap' });
   if (s.trimDb !== 0) list.push({ name: 'Trim', level: levelText(s.trimDb), kind: 'stage' });
-  for (const i of s.inserts.filter((x) => x.place === 'pre'))
-    list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
+  for (const i of s.inserts.filter((x) => x.place === 'pre')) list.push(stageOf(i));
   list.push({ name: 'Fader', level: levelText(s.faderDb), kind: 'stage' });
   for (const v of holders.value)
     list.push({ name: `VCA ${v.name}`, level: v.mute ? 'muted' : levelText(v.faderDb), kind: 'stage' });
   if (holders.value.length)
     list.push({ name: 'Effective', level: levelText(effective.value), kind: 'stage' });
-  for (const i of s.inserts.filter((x) => x.place === 'post'))
-    list.push({ name: processorOf(i.type).name, level: i.on ? '' : 'bypassed', kind: 'stage' });
+  for (const i of s.inserts.filter((x) => x.place === 'post')) list.push(stageOf(i));
   list.push({ name: s.channels === 1 ? 'Pan' : 'Balance', level: panText(s.pan), kind: 'stage' });
   list.push({
     name:
@@ -156,7 +172,15 @@ const readDb = (t: string) => readLevel(t);
       <section aria-label="Stages of the signal">
         <ol class="stages">
           <li v-for="(s, i) in stages" :key="i" :class="s.kind">
-            <span>{{ s.name }}</span><span class="mono">{{ s.level }}</span>
+            <button
+              v-if="s.insert"
+              class="plain stage-name"
+              :aria-pressed="pick.insert?.id === s.insert"
+              @click="pick.insert = { strip: strip.id, id: s.insert }"
+            >
+              {{ s.name }}</button><span v-else>{{ s.name }}</span>
+            <span v-if="s.key" class="key-in" :title="`Keyed by ${s.key}`">⟵ {{ s.key }}</span>
+            <span class="mono">{{ s.level }}</span>
           </li>
         </ol>
       </section>
@@ -341,6 +365,11 @@ const readDb = (t: string) => readLevel(t);
         </div>
       </section>
 
+      <section v-if="links.length" aria-label="Links">
+        <h2>Linked</h2>
+        <LinkList :links="links" />
+      </section>
+
       <section v-if="feeds.length" aria-label="What feeds it">
         <h2>Fed by</h2>
         <div class="feeds">
@@ -468,6 +497,23 @@ h2 {
   height: 22px;
   border-left: 1px solid var(--signal);
   opacity: 0.6;
+}
+.stage-name {
+  padding: 0;
+  min-height: 22px;
+}
+.stage-name[aria-pressed='true'] {
+  color: var(--signal);
+  border: 0;
+}
+.key-in {
+  flex: 1;
+  margin-left: 8px;
+  color: var(--caution);
+  font-size: 12px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .flags {
   display: flex;

@@ -12,8 +12,10 @@ const session = useSession();
 const actions = useActions();
 const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) =>
   actions.openMenu(title, items, e.currentTarget as Element);
+const settingsItems = () =>
+  itemsOf(['copySettings', 'pasteSettings', 'pasteParts', 'presets', 'link', 'bypass', 'resetStrips']);
 const more = () =>
-  [
+  itemsOf([
     'trace',
     'ripple',
     'returnAs',
@@ -29,7 +31,9 @@ const more = () =>
     'dry',
     'hide',
     'remove',
-  ]
+  ]);
+const itemsOf = (ids: readonly string[]) =>
+  ids
     .map((id) => actions.byId.get(id)!)
     .filter(
       (a) =>
@@ -71,6 +75,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       >
         Out…
       </button>
+      <button class="plain" @click="open('Settings', settingsItems(), $event)">Settings…</button>
       <button class="plain" @click="open('Pick more', actions.pickItems(), $event)">Pick…</button>
       <button class="plain" @click="open('More', more(), $event)">More…</button>
       <button class="plain" aria-label="Pick none" @click="pick.none">✕</button>

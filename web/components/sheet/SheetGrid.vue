@@ -5,6 +5,7 @@ import { levelText } from '../../../core/levels/decibels';
 import { panText } from '../../../core/levels/pan';
 import { FAMILIES } from '../../../core/naming/lexicon';
 import { effectiveLevel, heldBy, vcaHolders } from '../../../core/groups/vca';
+import { processorOf } from '../../../core/processors/registry';
 import { cellValue, readCell, setCell } from '../../../core/session/gestures/cells';
 import { setSends } from '../../../core/session/gestures/returns';
 import { readSend } from '../../../core/session/gestures/sends';
@@ -19,8 +20,9 @@ import { useTransport } from '../../stores/transport';
 import type { MeterPlace } from './paintMeters';
 import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
+import { useReductionCanvas, type Hairline } from './useReductionCanvas';
 import { useSheetKeys } from './useSheetKeys';
-import { LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
+import { insertAt, LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
 import { stripsIn, type Band, type Column } from './columns';
 import { stable } from './stable';
 import { GAP, LABELS, useSheetColumns, type Placed } from './useSheetColumns';
@@ -41,6 +43,7 @@ const answers = useAnswers();
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
+const hairlineCanvas = ref<HTMLCanvasElement | null>(null);
 const { width: bodyWidth, height: bodyHeight } = useElementSize(body);
 const doc = computed(() => session.shown!);
 const rows = stable(
@@ -345,6 +348,52 @@ useMeterCanvas(canvas, {
   ],
 });
 
+const hairlines = computed<readonly Hairline[]>(() => {
+  const player = transport.player;
+  if (!player) return [];
+  const slots = rows.value.filter((r) => r.kind === 'insert');
+  const at = (p: Placed, left: number, source: boolean): Hairline[] =>
+    p.column.strip
+      ? slots.flatMap((row) => {
+          const insert = insertAt(p.column.strip!, row);
+          if (!insert?.on || !processorOf(insert.type).levelDependent) return [];
+          return [
+            {
+              slot: player.dynamicsSlot(p.column.strip!.id, insert.id),
+              x: left + p.x + 4,
+              y: row.y + row.height - 4,
+              width: p.width - 9,
+              source,
+            },
+          ];
+        })
+      : [];
+  return [
+    ...sourcesShown.value.flatMap((p) => at(p, -sourcesLeft.value, true)),
+    ...landingShown.value.flatMap((p) => at(p, sourcesWidth.value + GAP - landingLeft.value, false)),
+  ];
+});
+useReductionCanvas(hairlineCanvas, {
+  lines: hairlines,
+  width: () => bodyWidth.value - LABELS,
+  height: () => total.value,
+  zones: () => [
+    { from: 0, width: sourcesWidth.value, sources: true },
+    { from: sourcesWidth.value + GAP, width: landingWidth.value, sources: false },
+  ],
+});
+/** Where a carried insert would be put. */
+const dropBox = computed(() => {
+  const to = gestures.drop.value;
+  if (!to) return null;
+  return {
+    left: `${columnX(to.strip)}px`,
+    top: `${to.row.y}px`,
+    width: `${pixelsOf(to.strip)}px`,
+    height: `${to.row.height}px`,
+  };
+});
+
 const ticks = [12, 0, -12, -24, -40];
 const tickTop = (db: number) =>
   LEVEL_TOP + (1 - travelOf(db)) * (level.value.height - LEVEL_TOP - LEVEL_FOOT);
@@ -507,6 +556,21 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           }"
         />
 
+        <canvas
+          ref="hairlineCanvas"
+          class="meters"
+          aria-hidden="true"
+          :style="{
+            left: `${LABELS}px`,
+            top: '0px',
+            width: `${Math.max(1, bodyWidth - LABELS)}px`,
+            height: `${total}px`,
+          }"
+        />
+        <div v-if="dropBox" class="drop" :style="dropBox">
+          {{ gestures.drop.value!.copy ? '+' : '' }}
+        </div>
+
         <input
           v-if="typing"
           ref="field"
@@ -549,6 +613,15 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 </template>
 
 <style scoped>
+.drop {
+  position: absolute;
+  z-index: 5;
+  border: 2px solid var(--signal);
+  background: color-mix(in srgb, var(--signal) 25%, transparent);
+  text-align: center;
+  font-weight: 600;
+  pointer-events: none;
+}
 .frame {
   flex: 1;
   min-height: 0;

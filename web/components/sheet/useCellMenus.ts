@@ -1,15 +1,15 @@
 import { heldBy } from '../../../core/groups/vca';
 import { levelText } from '../../../core/levels/decibels';
-import { processors } from '../../../core/processors/registry';
+import { processorOf, processors } from '../../../core/processors/registry';
 import type { Command } from '../../../core/session/commands/types';
-import { newInsert } from '../../../core/session/defaults';
+import { activeInserts, addInserts, placeInsert, resetInsert } from '../../../core/session/gestures/inserts';
 import { makeSends } from '../../../core/session/gestures/cells';
 import { removeSends, sendTo, setSends } from '../../../core/session/gestures/returns';
 import { faderFromSend, setTap } from '../../../core/session/gestures/sends';
 import { toggleFlag, toggleVca } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
-import { freshId, monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
-import type { Strip, Tap } from '../../../core/session/types';
+import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
+import type { Tap } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
 import { usePick } from '../../stores/pick';
@@ -35,41 +35,35 @@ export function useCellMenus(renameVca: (id: string) => void) {
       pick.anchor = strip;
       pick.insert = { strip, id: insert.id };
       settings.inspector = true;
+      answers.panel = 'strip';
       return;
     }
     const group = pick.group(strip);
     const items: MenuItem[] = processors.map((p) => ({
-      label: `Add ${p.name}`,
+      label: p.name,
       run: () => {
-        const taken = new Set<string>();
-        session.change(actions.named(`${p.name} on`, group), (d) =>
-          group.map((id): Command => {
-            const made = newInsert({
-              id: freshId(d, `${id}-${p.type}`, taken),
-              type: p.type,
-              place: row.place ?? 'pre',
-              mix: p.ambient && stripOf(d, id).kind !== 'return' ? 0.3 : 1,
-            });
-            taken.add(made.id);
-            return {
-              type: 'insert.add',
-              strip: id,
-              insert: made,
-              at: lastOf(stripOf(d, id), row.place ?? 'pre'),
-            };
-          }),
+        const done = session.change(actions.named(`${p.name} on`, group), (d) =>
+          addInserts(d, group, p.type, row.place ?? 'pre'),
         );
+        const made = session
+          .strip(strip)
+          ?.inserts.filter((i) => i.place === (row.place ?? 'pre'))
+          .at(-1);
+        if (!done || !made) return;
+        if (!pick.chosen.has(strip)) pick.only(strip);
+        pick.anchor = strip;
+        pick.insert = { strip, id: made.id };
+        settings.inspector = true;
+        answers.panel = 'strip';
       },
     }));
+    items.push({ label: 'A preset…', run: () => actions.openPresets(group) });
     actions.openMenu(
       `${row.place === 'post' ? 'After the fader' : 'Before the fader'} of ${actions.named('', group).trim()}`,
       items,
       { x: at.clientX, y: at.clientY },
     );
   }
-  /** Where a new insert goes in a strip's list: after the last of its place. */
-  const lastOf = (s: Strip, place: 'pre' | 'post') =>
-    place === 'post' ? s.inserts.length : s.inserts.filter((i) => i.place === 'pre').length;
 
   function openOut(strip: string, at: { clientX: number; clientY: number }) {
     const own = stripOf(doc(), strip);
@@ -183,8 +177,11 @@ export function useCellMenus(renameVca: (id: string) => void) {
     if (row.kind === 'insert') {
       const insert = insertAt(stripOf(doc(), strip), row);
       if (!insert) return openInsert(strip, row, at);
+      const group = pick.group(strip);
+      const { name } = processorOf(insert.type);
+      const all = activeInserts(doc(), null, insert.type);
       return actions.openMenu(
-        'Insert',
+        `${name}${insert.key === null ? '' : `, keyed by ${nameOf(doc(), insert.key)}`}`,
         [
           { label: insert.on ? 'Bypass' : 'Switch on', keys: 'B', run: () => bypass(strip, row) },
           {
@@ -199,6 +196,23 @@ export function useCellMenus(renameVca: (id: string) => void) {
                 },
               ]),
           },
+          { label: 'Its defaults', keys: 'Backspace', run: () => reset(strip, row) },
+          {
+            label: 'Bypass all of this strip',
+            keys: actions.keysOf('bypass'),
+            run: () => actions.bypassStrips(group),
+          },
+          {
+            label: `Bypass every ${name} of the session`,
+            disabled: all.length === 0,
+            run: () => actions.bypassKind(insert.type),
+          },
+          {
+            label: 'Move it to a return…',
+            disabled: stripOf(doc(), strip).kind === 'output',
+            run: () => actions.openMove([{ strip, id: insert.id }]),
+          },
+          { label: 'Presets of its kind…', run: () => actions.openPresets([strip], insert.id) },
           { label: 'Remove', keys: 'Del', danger: true, run: () => remove({ strip, row }) },
         ],
         place,
@@ -226,7 +240,24 @@ export function useCellMenus(renameVca: (id: string) => void) {
     if (row.kind === 'cap') {
       return actions.openMenu(
         actions.named('', group).trim(),
-        ['rename', 'trace', 'ripple', 'gather', 'return', 'vca', 'soloSafe', 'hide', 'remove'].map((id) => {
+        [
+          'rename',
+          'trace',
+          'ripple',
+          'gather',
+          'return',
+          'vca',
+          'link',
+          'copySettings',
+          'pasteSettings',
+          'pasteParts',
+          'presets',
+          'bypass',
+          'resetStrips',
+          'soloSafe',
+          'hide',
+          'remove',
+        ].map((id) => {
           const a = actions.byId.get(id)!;
           return {
             label: a.title,
@@ -297,6 +328,43 @@ export function useCellMenus(renameVca: (id: string) => void) {
         { type: 'insert.set', strip, id: insert.id, patch: { on: !insert.on } },
       ]);
   }
+  function reset(strip: string, row: Row) {
+    const insert = insertAt(stripOf(doc(), strip), row);
+    if (insert)
+      session.change(`defaults of ${processorOf(insert.type).name}, ${nameOf(doc(), strip)}`, (d) =>
+        resetInsert(d, { strip, id: insert.id }),
+      );
+  }
+  /** Moves an insert by keyboard, or a copy of it; up and down within its strip, left and right to the next one. */
+  function carry(strip: string, row: Row, arrow: string, copy: boolean) {
+    const insert = insertAt(stripOf(doc(), strip), row);
+    if (!insert) return null;
+    const order = pick.reachable;
+    const across = arrow === 'ArrowLeft' ? -1 : arrow === 'ArrowRight' ? 1 : 0;
+    const to = across ? order[order.indexOf(strip) + across] : strip;
+    if (!to) return null;
+    const side = stripOf(doc(), to).inserts.filter((i) => i.place === insert.place);
+    let { place } = insert;
+    let at = across ? Math.min(row.index!, side.length) : row.index! + (arrow === 'ArrowUp' ? -1 : 2);
+    if (!across && at > side.length) [place, at] = ['post', 0];
+    if (!across && at < 0) [place, at] = ['pre', Infinity];
+    if (!across && place === insert.place && at > side.length) return null;
+    let moved: string | null = null;
+    session.change(
+      `${copy ? 'copy' : 'move'} ${processorOf(insert.type).name} ${across ? `to ${nameOf(doc(), to)}` : 'in its chain'}`,
+      (d) => {
+        const placed = placeInsert(d, { strip, id: insert.id }, { strip: to, place, at }, copy);
+        moved = placed.id;
+        return placed.commands;
+      },
+    );
+    const there = stripOf(doc(), to).inserts.find((i) => i.id === moved);
+    if (!there) return null;
+    const index = stripOf(doc(), to)
+      .inserts.filter((i) => i.place === there.place)
+      .indexOf(there);
+    return { strip: to, row: `${there.place}:${index}` };
+  }
   function remove({ strip, row }: { strip: string; row: Row }) {
     const group = pick.group(strip);
     if (row.kind === 'send')
@@ -317,5 +385,5 @@ export function useCellMenus(renameVca: (id: string) => void) {
     }
   }
 
-  return { openInsert, openOut, openCellMenu, openVcaMenu, bypass, remove };
+  return { openInsert, openOut, openCellMenu, openVcaMenu, bypass, reset, carry, remove };
 }

@@ -1,4 +1,4 @@
-import { ref, type Ref } from 'vue';
+import { ref, shallowRef, type Ref } from 'vue';
 import { levelAt, travelOf } from '../../../core/levels/faderLaw';
 import type { Command } from '../../../core/session/commands/types';
 import {
@@ -9,9 +9,11 @@ import {
   setCell,
   type ValueCell,
 } from '../../../core/session/gestures/cells';
+import { placeInsert } from '../../../core/session/gestures/inserts';
 import { moveStrips } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
-import { stripOf, vcaOf } from '../../../core/session/lookup';
+import { processorOf } from '../../../core/processors/registry';
+import { nameOf, stripOf, vcaOf } from '../../../core/session/lookup';
 import type { StripKind } from '../../../core/session/types';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
@@ -44,7 +46,7 @@ interface Drag {
   readonly startY: number;
   readonly group: readonly string[];
   /** Not told apart yet, changing a value, painting along the row, or picking. */
-  mode: 'open' | 'value' | 'paint' | 'pick' | 'move' | 'done';
+  mode: 'open' | 'value' | 'paint' | 'pick' | 'move' | 'carry' | 'done';
   /** What the press itself did. */
   base: readonly Command[];
   label: string;
@@ -52,6 +54,13 @@ interface Drag {
   readonly passed: Set<string>;
   readonly before: ReadonlySet<string>;
   clicked: (() => void) | null;
+}
+
+/** A place for an insert, and whether a copy goes there. */
+export interface Drop {
+  readonly strip: string;
+  readonly row: Row;
+  readonly copy: boolean;
 }
 
 const GESTURE = 'sheet';
@@ -75,6 +84,8 @@ export interface GestureHosts {
  */
 export function useSheetGestures(hosts: GestureHosts): {
   readonly dragging: Ref<boolean>;
+  /** Where a carried insert would be put. */
+  readonly drop: Ref<Drop | null>;
   down(e: PointerEvent): void;
   move(e: PointerEvent): void;
   up(e: PointerEvent): void;
@@ -84,6 +95,7 @@ export function useSheetGestures(hosts: GestureHosts): {
   const session = useSession();
   const pick = usePick();
   const dragging = ref(false);
+  const drop = shallowRef<Drop | null>(null);
   let drag: Drag | null = null;
 
   const doc = () => session.document!;
@@ -197,9 +209,13 @@ export function useSheetGestures(hosts: GestureHosts): {
         ? Math.abs(dx) > Math.abs(dy)
           ? 'paint'
           : 'value'
-        : from.row.kind === 'out' || from.row.kind === 'insert'
-          ? 'paint'
-          : 'done';
+        : from.row.kind === 'insert' && !e.shiftKey
+          ? insertAt(stripOf(doc(), from.strip), from.row)
+            ? 'carry'
+            : 'done'
+          : from.row.kind === 'out' || from.row.kind === 'insert'
+            ? 'paint'
+            : 'done';
     }
     if (drag.mode === 'value' && cell) {
       const now = cellValue(doc(), from.strip, cell);
@@ -222,6 +238,14 @@ export function useSheetGestures(hosts: GestureHosts): {
       drag.clicked = null;
       drag.label = named('move', ids);
       return show(moveStrips(doc(), ids, behind(gap.before, ids, kind)));
+    }
+    if (drag.mode === 'carry') {
+      const over = hosts.hitTest(e);
+      drop.value =
+        over?.row.kind === 'insert'
+          ? { strip: over.strip, row: over.row, copy: e.ctrlKey || e.metaKey }
+          : null;
+      return;
     }
     if (drag.mode !== 'paint' && drag.mode !== 'pick') return;
     const over = hosts.stripAt(e);
@@ -302,6 +326,7 @@ export function useSheetGestures(hosts: GestureHosts): {
     if (!ended) return;
     cancelAnimationFrame(frame);
     frame = 0;
+    if (ended.mode === 'carry') return put(ended);
     if (ended.commands.length) session.land(GESTURE, ended.label, ended.commands);
     else {
       session.live(GESTURE, null);
@@ -309,7 +334,29 @@ export function useSheetGestures(hosts: GestureHosts): {
     }
   }
 
+  /** Puts a carried insert where it was let go. */
+  function put({ from }: Drag) {
+    const to = drop.value;
+    drop.value = null;
+    const insert = insertAt(stripOf(doc(), from.strip), from.row);
+    if (!to || !insert) return;
+    session.change(
+      `${to.copy ? 'copy' : 'move'} ${processorOf(insert.type).name} to ${nameOf(doc(), to.strip)}`,
+      (s) => {
+        const placed = placeInsert(
+          s,
+          { strip: from.strip, id: insert.id },
+          { strip: to.strip, place: to.row.place!, at: to.row.index! },
+          to.copy,
+        );
+        if (pick.insert?.id === insert.id && !to.copy) pick.insert = { strip: to.strip, id: placed.id };
+        return placed.commands;
+      },
+    );
+  }
+
   function cancel() {
+    drop.value = null;
     cancelAnimationFrame(frame);
     frame = 0;
     if (drag) session.live(GESTURE, null);
@@ -327,7 +374,7 @@ export function useSheetGestures(hosts: GestureHosts): {
     session.change(named(`default ${cellName(hit.row)},`, group), (s) => resetCell(s, group, cell));
   }
 
-  return { dragging, down, move, up, cancel, reset };
+  return { dragging, drop, down, move, up, cancel, reset };
 }
 
 /** A value after a move of so many pixels up. */

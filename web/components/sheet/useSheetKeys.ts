@@ -93,6 +93,13 @@ export function useSheetKeys(hosts: KeyHosts) {
       e.preventDefault();
       e.stopPropagation();
     };
+    if (e.altKey && !e.ctrlKey && !e.metaKey && row.kind === 'insert' && e.key.startsWith('Arrow')) {
+      const next = hosts.menus.carry(at.strip, row, e.key, e.shiftKey);
+      if (!next) return;
+      pick.focus = next;
+      hosts.reveal(next.strip);
+      return done();
+    }
     if (plain && e.key === 'ArrowLeft') {
       if (e.shiftKey && !pick.chosen.has(at.strip)) pick.only(at.strip);
       go(c - 1, r);
@@ -109,7 +116,8 @@ export function useSheetKeys(hosts: KeyHosts) {
     else if (plain && e.key === 'Backspace') {
       const cell = valueCell(row);
       const group = pick.group(at.strip);
-      if (cell)
+      if (row.kind === 'insert') hosts.menus.reset(at.strip, row);
+      else if (cell)
         session.change(actions.named(`default ${cellName(row)},`, group), (d) => resetCell(d, group, cell));
     } else if (plain && !e.shiftKey && e.key === 'Delete') hosts.menus.remove({ strip: at.strip, row });
     else if (plain && !e.shiftKey && e.key.toLowerCase() === 'x') pick.toggle(at.strip);

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import type { Parameter } from '../../../core/processors/description';
+import { parameterText, readParameter } from '../../../core/processors/text';
+import ParameterSlider from '../ParameterSlider.vue';
+import type { InsertEdit } from './useInsertEdit';
+
+/** One parameter of an insert: a slider, a switch, or a choice. */
+const props = defineProps<{ parameter: Parameter; edit: InsertEdit }>();
+const p = props.parameter;
+</script>
+
+<template>
+  <label v-if="parameter.choices" class="choice">
+    <span>{{ parameter.name }}</span>
+    <select
+      class="field"
+      :aria-label="edit.name(parameter)"
+      :value="Math.round(edit.value(parameter))"
+      @change="edit.set(edit.name(parameter), { [p.id]: Number(($event.target as HTMLSelectElement).value) })"
+      @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
+    >
+      <option v-for="(c, i) in parameter.choices" :key="c" :value="i">{{ c }}</option>
+    </select>
+  </label>
+  <ParameterSlider
+    v-else
+    :label="parameter.name"
+    :value="edit.value(parameter)"
+    :min="parameter.min"
+    :max="parameter.max"
+    :default="parameter.default"
+    :step="parameter.step"
+    :law="parameter.law"
+    :text="parameterText(parameter, edit.value(parameter))"
+    :read="(t) => readParameter(parameter, t)"
+    @live="edit.live({ [p.id]: $event })"
+    @land="edit.land(edit.name(parameter), { [p.id]: $event })"
+    @settle="edit.settle(edit.name(parameter), { [p.id]: $event })"
+    @typed="edit.set(edit.name(parameter), { [p.id]: $event ?? parameter.default })"
+  />
+</template>
+
+<style scoped>
+.choice {
+  display: grid;
+  grid-template-columns: 72px 1fr;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+  min-height: 28px;
+}
+.choice span {
+  color: var(--ink-soft);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.field {
+  min-height: 26px;
+}
+</style>
