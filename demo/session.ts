@@ -89,7 +89,7 @@ export const demoSession = (): Session => ({
         newInsert({
           id: 'lead-comp',
           type: 'compressor',
-          params: { threshold: -24, ratio: 3, attack: 8, release: 140, knee: 8, makeUp: 1.5 },
+          params: { threshold: -17, ratio: 3, attack: 8, release: 140, knee: 8, makeUp: 1.5 },
         }),
       ],
     }),

@@ -101,9 +101,8 @@ test('an insert is added, edited in the inspector, bypassed, moved after the fad
   page,
 }) => {
   await cell(page, 'bass-di', 'pre:0').click();
-  await page.getByRole('menuitem', { name: 'Add Reverb' }).click();
+  await page.getByRole('menuitem', { name: 'Reverb' }).click();
   await expect(cell(page, 'bass-di', 'pre:0')).toHaveAttribute('aria-label', 'Bass DI: Reverb');
-  await cell(page, 'bass-di', 'pre:0').click();
   const decay = page.getByRole('slider', { name: 'Decay' });
   await expect(decay).toHaveAttribute('aria-valuetext', '1.8 s');
   await decay.focus();
@@ -116,9 +115,12 @@ test('an insert is added, edited in the inspector, bypassed, moved after the fad
   await expect(decay).toHaveAttribute('aria-valuetext', '1.8 s');
   await page.getByRole('button', { name: 'On', exact: true }).first().click();
   await expect(cell(page, 'bass-di', 'pre:0')).toHaveAttribute('aria-label', /bypassed/);
-  await page.getByRole('button', { name: 'Move after the fader' }).click();
+  const more = page.getByRole('region', { name: /Reverb of/ }).getByRole('button', { name: 'More…' });
+  await more.click();
+  await page.getByRole('menuitem', { name: 'Move after the fader' }).click();
   await expect(cell(page, 'bass-di', 'post:0')).toHaveAttribute('aria-label', /Reverb/);
-  await page.getByRole('button', { name: 'Remove this insert' }).click();
+  await more.click();
+  await page.getByRole('menuitem', { name: 'Remove this insert' }).click();
   await expect(cell(page, 'bass-di', 'post:0')).toHaveAttribute('aria-label', /no insert/);
 });
 

@@ -9,7 +9,9 @@ const digits = (p: Parameter) => Math.max(0, -Math.floor(Math.log10(p.step) + 1e
 /** A parameter's value as it is written: `−18.0 dB`, `2.5 kHz`, `3.0 : 1`, `Peak`. */
 export function parameterText(p: Parameter, value: number): string {
   if (p.choices) return p.choices[Math.max(0, Math.min(p.choices.length - 1, Math.round(value)))]!;
-  if (p.unit === 'dB') return `${levelText(value, Math.max(1, digits(p)))} dB`;
+  // A size, such as a knee, bears no sign.
+  if (p.unit === 'dB')
+    return `${p.min >= 0 ? value.toFixed(Math.max(1, digits(p))) : levelText(value, Math.max(1, digits(p)))} dB`;
   if (p.unit === 'Hz') {
     if (value >= 1000) return `${Number((value / 1000).toFixed(2))} kHz`;
     return `${Number(value.toFixed(digits(p)))} Hz`;

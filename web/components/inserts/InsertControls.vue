@@ -29,6 +29,8 @@ watch(
 );
 const processor = computed(() => props.edit.processor.value);
 const isEq = computed(() => processor.value.type === 'equalizer');
+/** The switch of a band, which stands in its title in the large editor. */
+const switchOf = (list: readonly Parameter[]) => (isEq.value ? list.find((p) => p.name === 'On') : undefined);
 /** Parameters by their groups, in order. */
 const groups = computed(() => {
   const list: { name: string; parameters: Parameter[] }[] = [];
@@ -55,7 +57,7 @@ const percent: Parameter = {
   law: 'linear',
   step: 1,
 };
-const height = computed(() => (props.large ? 280 : isEq.value ? 150 : 110));
+const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
 </script>
 
 <template>
@@ -91,8 +93,29 @@ const height = computed(() => (props.large ? 280 : isEq.value ? 150 : 110));
   </div>
   <div class="groups" :class="{ large }">
     <fieldset v-for="g in shown" :key="g.name" :class="{ bare: !g.name }">
-      <legend v-if="g.name && (large || groups.length > 1)">{{ g.name }}</legend>
-      <ParameterRow v-for="p in g.parameters" :key="p.id" :parameter="p" :edit="edit" />
+      <legend v-if="g.name && (large || groups.length > 1)">
+        <button
+          v-if="large && switchOf(g.parameters)"
+          class="plain switch"
+          role="switch"
+          :aria-checked="isOn(switchOf(g.parameters)!, insert.params)"
+          :aria-label="`${g.name} on`"
+          @click="
+            edit.set(`${g.name} on or off`, {
+              [switchOf(g.parameters)!.id]: isOn(switchOf(g.parameters)!, insert.params) ? 0 : 1,
+            })
+          "
+        >
+          {{ isOn(switchOf(g.parameters)!, insert.params) ? '◆' : '◇' }} {{ g.name }}
+        </button>
+        <template v-else>{{ g.name }}</template>
+      </legend>
+      <ParameterRow
+        v-for="p in large ? g.parameters.filter((x) => x !== switchOf(g.parameters)) : g.parameters"
+        :key="p.id"
+        :parameter="p"
+        :edit="edit"
+      />
     </fieldset>
     <fieldset v-if="processor.mixes" class="bare">
       <legend v-if="large">Mix</legend>
@@ -139,7 +162,7 @@ const height = computed(() => (props.large ? 280 : isEq.value ? 150 : 110));
   margin-top: 4px;
 }
 .groups.large {
-  grid-template-columns: repeat(auto-fill, minmax(240px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
   margin-top: 12px;
 }
 fieldset {
@@ -151,6 +174,15 @@ fieldset {
 }
 fieldset.bare {
   border-top: 0;
+}
+
+.switch {
+  padding: 0 4px 0 0;
+  min-height: 24px;
+  font-size: 12px;
+}
+.switch[aria-checked='true'] {
+  color: var(--signal);
 }
 legend {
   font-size: 11px;

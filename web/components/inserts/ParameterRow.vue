@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import type { Parameter } from '../../../core/processors/description';
 import { parameterText, readParameter } from '../../../core/processors/text';
 import ParameterSlider from '../ParameterSlider.vue';
@@ -7,10 +8,25 @@ import type { InsertEdit } from './useInsertEdit';
 /** One parameter of an insert: a slider, a switch, or a choice. */
 const props = defineProps<{ parameter: Parameter; edit: InsertEdit }>();
 const p = props.parameter;
+const isToggle = p.choices?.join() === 'Off,On';
+const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 </script>
 
 <template>
-  <label v-if="parameter.choices" class="choice">
+  <div v-if="isToggle" class="choice">
+    <span>{{ parameter.name }}</span>
+    <button
+      class="plain boxed toggle"
+      role="switch"
+      :aria-checked="on"
+      :aria-label="edit.name(parameter)"
+      @click="edit.set(edit.name(parameter), { [p.id]: on ? 0 : 1 })"
+      @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
+    >
+      {{ on ? 'On' : 'Off' }}
+    </button>
+  </div>
+  <label v-else-if="parameter.choices" class="choice">
     <span>{{ parameter.name }}</span>
     <select
       class="field"
@@ -57,5 +73,14 @@ const p = props.parameter;
 }
 .field {
   min-height: 26px;
+}
+.toggle {
+  justify-self: start;
+  min-height: 24px;
+  padding: 0 10px;
+}
+.toggle[aria-checked='true'] {
+  border-color: var(--signal);
+  color: var(--signal);
 }
 </style>

@@ -340,6 +340,7 @@ export function useSheetGestures(hosts: GestureHosts): {
     drop.value = null;
     const insert = insertAt(stripOf(doc(), from.strip), from.row);
     if (!to || !insert) return;
+    let landed = '';
     session.change(
       `${to.copy ? 'copy' : 'move'} ${processorOf(insert.type).name} to ${nameOf(doc(), to.strip)}`,
       (s) => {
@@ -349,10 +350,14 @@ export function useSheetGestures(hosts: GestureHosts): {
           { strip: to.strip, place: to.row.place!, at: to.row.index! },
           to.copy,
         );
+        landed = placed.id;
         if (pick.insert?.id === insert.id && !to.copy) pick.insert = { strip: to.strip, id: placed.id };
         return placed.commands;
       },
     );
+    const there = stripOf(doc(), to.strip).inserts.filter((i) => i.place === to.row.place);
+    const index = there.findIndex((i) => i.id === landed);
+    if (index >= 0) pick.focus = { strip: to.strip, row: `${to.row.place}:${index}` };
   }
 
   function cancel() {

@@ -1,0 +1,311 @@
+import { expect, test, type Page } from '@playwright/test';
+import { bell, highShelf, lowShelf, passSection, sectionsResponse } from '../core/processors/filter';
+import { app, cell, document, openDemo, pick, saved, show, undoLabel } from './app';
+
+let begun = '';
+test.beforeEach(async ({ page }) => {
+  await openDemo(page);
+  await saved(page);
+  begun = JSON.stringify(await document(page));
+});
+
+interface InsertOf {
+  id: string;
+  type: string;
+  place: string;
+  on: boolean;
+  mix: number;
+  params: Record<string, number>;
+  key: string | null;
+}
+const inserts = async (page: Page, strip: string) =>
+  ((await document(page)).strips.find((s) => s.id === strip) as unknown as { inserts: InsertOf[] }).inserts;
+const chain = async (page: Page, strip: string) =>
+  (await inserts(page, strip)).map((i) => `${i.place} ${i.type}`).join(', ');
+/** Takes the edits of a test back, so that the demo is as it was. */
+async function undoAll(page: Page) {
+  for (let i = 0; i < 30 && JSON.stringify(await document(page)) !== begun; i++) {
+    await page.locator('.history').first().click();
+    await page.waitForTimeout(80);
+    await saved(page);
+  }
+  expect(JSON.stringify(await document(page))).toBe(begun);
+}
+const drag = async (page: Page, from: [string, string], to: [string, string], modifier?: 'Control') => {
+  const a = (await cell(page, ...from).boundingBox())!;
+  const b = (await cell(page, ...to).boundingBox())!;
+  await page.mouse.move(a.x + 20, a.y + 12);
+  if (modifier) await page.keyboard.down(modifier);
+  await page.mouse.down();
+  await page.mouse.move(b.x + 20, b.y + 12, { steps: 6 });
+  await page.mouse.up();
+  if (modifier) await page.keyboard.up(modifier);
+};
+
+test('an insert is dragged to another place, after the fader, to another strip, and copied', async ({
+  page,
+}) => {
+  const before = await chain(page, 'plate');
+  await drag(page, ['plate', 'pre:1'], ['plate', 'pre:0']);
+  await expect(undoLabel(page)).toHaveText(/move Compressor/);
+  await saved(page);
+  expect(await chain(page, 'plate')).toBe('pre compressor, pre reverb');
+  await drag(page, ['plate', 'pre:0'], ['plate', 'post:0']);
+  await saved(page);
+  expect(await chain(page, 'plate')).toBe('pre reverb, post compressor');
+  await drag(page, ['plate', 'post:0'], ['choir', 'pre:0'], 'Control');
+  await saved(page);
+  expect(await chain(page, 'choir')).toBe('pre compressor');
+  expect((await inserts(page, 'choir'))[0]!.key).toBe('pulse');
+  expect(await chain(page, 'plate')).toBe('pre reverb, post compressor');
+  await undoAll(page);
+  expect(await chain(page, 'plate')).toBe(before);
+});
+
+test('by keyboard alone: an insert goes along its chain and to the next strip, and back to its defaults', async ({
+  page,
+}) => {
+  await cell(page, 'plate', 'pre:1').click();
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await saved(page);
+  expect(await chain(page, 'plate')).toBe('pre compressor, pre reverb');
+  await page.keyboard.press('Alt+ArrowRight');
+  await saved(page);
+  expect(await chain(page, 'slap')).toBe('pre compressor, pre delay');
+  await page.keyboard.press('Backspace');
+  await saved(page);
+  expect((await inserts(page, 'slap'))[0]).toMatchObject({ params: {}, key: null });
+  await page.keyboard.press('b');
+  await saved(page);
+  expect((await inserts(page, 'slap'))[0]!.on).toBe(false);
+  await undoAll(page);
+});
+
+test('the equalizer is changed by its points: by pointer, by keys, and in the large editor', async ({
+  page,
+}) => {
+  await show(page, 'lead-voice');
+  await cell(page, 'lead-voice', 'pre:0').click();
+  const point = page.getByRole('slider', { name: 'Bell 2', exact: true });
+  await point.focus();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowUp');
+  await expect(point).toHaveAttribute('aria-valuetext', /\+1\.0 dB/);
+  await page.waitForTimeout(800);
+  await saved(page);
+  expect((await inserts(page, 'lead-voice'))[0]!.params.bell2Gain).toBe(1);
+  const box = (await point.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 30, box.y + box.height / 2 - 20, { steps: 5 });
+  await page.mouse.up();
+  await saved(page);
+  const { params } = (await inserts(page, 'lead-voice'))[0]!;
+  expect(params.bell2Gain).toBeGreaterThan(4);
+  expect(params.bell2Frequency).toBeGreaterThan(1200);
+  await page.getByLabel('Open the large editor').click();
+  const large = page.getByRole('dialog', { name: /Large editor/ });
+  await large.getByRole('switch', { name: 'High cut on' }).click();
+  await saved(page);
+  expect((await inserts(page, 'lead-voice'))[0]!.params.highCutOn).toBe(1);
+  await page.keyboard.press('Escape');
+  await undoAll(page);
+});
+
+test('gain reduction moves while it plays: on the Sheet, and as a history in the editor', async ({
+  page,
+}) => {
+  await show(page, 'lead-voice');
+  await cell(page, 'lead-voice', 'pre:1').click();
+  await page.keyboard.press('Space');
+  const now = page.locator('.dynamics .now');
+  await expect
+    .poll(async () => Number((await now.textContent())!.replace(/[^\d.]/g, '')), { timeout: 20_000 })
+    .toBeGreaterThan(0.5);
+  const painted = () =>
+    page
+      .locator('canvas.meters')
+      .nth(1)
+      .evaluate((el: HTMLCanvasElement) => {
+        const { data } = el.getContext('2d')!.getImageData(0, 0, el.width, el.height);
+        return data.some((v, i) => i % 4 === 3 && v > 0);
+      });
+  await expect.poll(painted).toBe(true);
+  await page.keyboard.press('Space');
+});
+
+test('settings are copied from one strip and pasted on three, whole and in parts', async ({ page }) => {
+  await pick(page, 'lead-voice');
+  await page.keyboard.press('Control+c');
+  await pick(page, 'crew-1');
+  await pick(page, 'crew-2', ['Control']);
+  await pick(page, 'crew-3', ['Control']);
+  const levels = async () =>
+    (await document(page)).strips.filter((s) => s.id.startsWith('crew')).map((s) => s.faderDb);
+  const before = await levels();
+  await page.keyboard.press('Control+Shift+v');
+  const dialog = page.getByRole('dialog', { name: /Paste from Lead voice/ });
+  await expect(dialog.getByText('Equalizer, new').first()).toBeVisible();
+  await dialog.getByRole('button', { name: 'Paste' }).click();
+  await saved(page);
+  for (const id of ['crew-1', 'crew-2', 'crew-3'])
+    expect(await chain(page, id)).toBe('pre equalizer, pre compressor');
+  expect(await levels()).toEqual(before);
+  await page.keyboard.press('Control+v');
+  await expect.poll(levels).toEqual([-7, -7, -7]);
+  // Edited together: the same step for all three, each from where it stands.
+  await cell(page, 'crew-2', 'pre:1').click();
+  const ratio = page.getByRole('slider', { name: 'Ratio' });
+  await expect(page.getByText('3 picked:')).toBeVisible();
+  await page.getByLabel('all alike').check();
+  await ratio.focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('5');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  for (const id of ['crew-1', 'crew-2', 'crew-3']) expect((await inserts(page, id))[1]!.params.ratio).toBe(5);
+  await page.getByLabel('by the same amount').check();
+  await undoAll(page);
+});
+
+test('a preset is found, says what it would change, is applied; one’s own is kept, saved, removed and brought back', async ({
+  page,
+}) => {
+  await pick(page, 'slap');
+  await page.keyboard.press('p');
+  await page.getByLabel('Find a preset').fill('tail ducked');
+  await expect(page.getByText('This would change')).toBeVisible();
+  await expect(page.getByText('Delay removed')).toBeVisible();
+  await page.getByLabel('Find a preset').press('Enter');
+  await saved(page);
+  expect(await chain(page, 'slap')).toBe('pre equalizer, pre reverb, pre compressor');
+  expect((await inserts(page, 'slap'))[2]!.key).toBe('pulse');
+  await page.keyboard.press('p');
+  await page.getByLabel('Name of a new preset').fill('Boathouse tail');
+  await page.getByRole('button', { name: 'Keep as a preset' }).click();
+  await expect(page.getByRole('option', { name: /Boathouse tail/ })).toBeVisible();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as a file' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Boathouse tail.zonula-preset.json');
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(page.getByRole('option', { name: /Boathouse tail/ })).toHaveCount(0);
+  await page.getByRole('button', { name: /Bring “Boathouse tail” back/ }).click();
+  await expect(page.getByRole('option', { name: /Boathouse tail/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await expect(page.getByRole('option', { name: /Boathouse tail/ })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await undoAll(page);
+});
+
+test('linked strips move together, one alone with Alt, and the link is dissolved', async ({ page }) => {
+  await pick(page, 'choir');
+  await pick(page, 'plate', ['Control']);
+  await page.keyboard.press('k');
+  await page.getByRole('button', { name: 'Link them' }).click();
+  await saved(page);
+  await page.keyboard.press('Escape');
+  const level = async (id: string) => (await document(page)).strips.find((s) => s.id === id)!.faderDb!;
+  const [choir, plate] = [await level('choir'), await level('plate')];
+  await cell(page, 'choir', 'level').click({ position: { x: 4, y: 100 } });
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('-');
+  await page.keyboard.press('-');
+  await page.waitForTimeout(900);
+  await saved(page);
+  expect(await level('choir')).toBeCloseTo(choir - 1, 5);
+  expect(await level('plate')).toBeCloseTo(plate - 1, 5);
+  const handle = (await page.locator('[data-strip="plate"] .handle').boundingBox())!;
+  await page.keyboard.down('Alt');
+  await page.mouse.move(handle.x + 8, handle.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(handle.x + 8, handle.y + 40, { steps: 4 });
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  await saved(page);
+  expect(await level('choir')).toBeCloseTo(choir - 1, 5);
+  expect(await level('plate')).toBeLessThan(plate - 2);
+  await page.getByRole('button', { name: /Dissolve the link/ }).click();
+  await saved(page);
+  await undoAll(page);
+});
+
+test('an effect moves from a strip to a return in one step, with the sum as it was', async ({ page }) => {
+  await cell(page, 'choir', 'pre:0').click();
+  await page.getByRole('menuitem', { name: 'Reverb' }).click();
+  await cell(page, 'choir', 'pre:0').click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Move it to a return…' }).click();
+  await expect(page.getByText('The sum stays as it was')).toBeVisible();
+  await page.getByRole('button', { name: 'Move it' }).click();
+  await saved(page);
+  const doc = await document(page);
+  const made = doc.strips.find((s) => s.name === 'Reverb of Choir')!;
+  expect(doc.strips.find((s) => s.id === 'choir')!.sends).toContainEqual(
+    expect.objectContaining({ to: made.id, tap: 'post' }),
+  );
+  expect(await chain(page, 'choir')).toBe('');
+  await undoAll(page);
+});
+
+test('all inserts of a strip are bypassed and come back, and all of one kind', async ({ page }) => {
+  await pick(page, 'plate');
+  await page.keyboard.press('Shift+p');
+  await saved(page);
+  expect((await inserts(page, 'plate')).map((i) => i.on)).toEqual([false, false]);
+  await page.keyboard.press('Shift+p');
+  await saved(page);
+  expect((await inserts(page, 'plate')).map((i) => i.on)).toEqual([true, true]);
+  await cell(page, 'percussion', 'pre:0').click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Bypass every Compressor of the session' }).click();
+  await saved(page);
+  expect((await inserts(page, 'plate'))[1]!.on).toBe(false);
+  expect((await inserts(page, 'percussion'))[0]!.on).toBe(false);
+  await undoAll(page);
+});
+
+// The browser's own filters are another implementation of the same cookbook (Web Audio API, W3C Recommendation 2021):
+// BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2).
+test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ page }) => {
+  await page.goto(app().base);
+  const frequencies = [25, 60, 150, 400, 1000, 2500, 6000, 12000, 18000];
+  const wanted = await page.evaluate((list) => {
+    const context = new OfflineAudioContext(1, 128, 48000);
+    const response = (type: BiquadFilterType, f: number, gain: number, q: number) => {
+      const node = context.createBiquadFilter();
+      node.type = type;
+      node.frequency.value = f;
+      node.gain.value = gain;
+      node.Q.value = q;
+      const magnitude = new Float32Array(list.length);
+      node.getFrequencyResponse(Float32Array.from(list), magnitude, new Float32Array(list.length));
+      return [...magnitude].map((m) => 20 * Math.log10(m));
+    };
+    const butterworth = 20 * Math.log10(Math.SQRT1_2);
+    return {
+      bell: response('peaking', 1200, 7, 2.5),
+      dip: response('peaking', 300, -11, 0.6),
+      lowShelf: response('lowshelf', 200, 6, 1),
+      highShelf: response('highshelf', 5000, -8, 1),
+      lowCut: response('highpass', 120, 0, butterworth),
+      highCut: response('lowpass', 7000, 0, butterworth),
+    };
+  }, frequencies);
+  const ours = {
+    bell: bell(1200, 7, 2.5, 48000),
+    dip: bell(300, -11, 0.6, 48000),
+    lowShelf: lowShelf(200, 6, Math.SQRT1_2, 48000),
+    highShelf: highShelf(5000, -8, Math.SQRT1_2, 48000),
+    lowCut: passSection('low', 120, Math.SQRT1_2, 48000),
+    highCut: passSection('high', 7000, Math.SQRT1_2, 48000),
+  };
+  for (const [name, section] of Object.entries(ours))
+    frequencies.forEach((f, i) => {
+      const theirs = wanted[name as keyof typeof wanted][i]!;
+      if (theirs > -80)
+        expect(Math.abs(sectionsResponse([section], f, 48000) - theirs), `${name} at ${f} Hz`).toBeLessThan(
+          0.02,
+        );
+    });
+});
