@@ -10,6 +10,7 @@ import type { Session } from '../core/session/types';
 import { findings } from '../core/routing/findings/findings';
 import type { Peaks } from '../core/routing/findings/finding';
 import { trace } from '../core/routing/trace';
+import { measureLoad } from '../engine/load';
 import { measure } from '../engine/measure';
 import { print } from '../engine/print';
 import { openPackage } from '../server/package/readPackage';
@@ -23,6 +24,7 @@ const USAGE = `Zonula, on the command line.
                                       print a session package to WAV files, one a strip
   zonula trace PACKAGE --from STRIP --to STRIP
                                       every path between two strips with gain, delay and level at each stage, as JSON
+  zonula load PACKAGE                 what each processor costs on this machine, as JSON lines, the whole session last
   zonula check PACKAGE [--audio no]   what is wrong with the routing, as JSON lines; ends with 3 when there is anything
   zonula export SESSION --out FILE    write a session of the running application as a package
   zonula import PACKAGE               bring a package into the running application
@@ -42,6 +44,9 @@ export async function main(args: readonly string[]): Promise<number> {
         return 0;
       case 'trace':
         await traceCommand(rest);
+        return 0;
+      case 'load':
+        await loadCommand(rest);
         return 0;
       case 'check':
         return await checkCommand(rest);
@@ -165,6 +170,27 @@ async function traceCommand(args: readonly string[]) {
     const { session } = pack;
     const found = trace(session, values.from, values.to);
     process.stdout.write(`${JSON.stringify({ sampleRate: session.sampleRate, ...found }, null, 2)}\n`);
+  } finally {
+    await pack.close();
+  }
+}
+
+async function loadCommand(args: readonly string[]) {
+  const { name } = parse(args, {}, 'package');
+  const pack = await openPackage(name);
+  try {
+    const { session } = pack;
+    const module = new WebAssembly.Module(await engineBinary());
+    const read = measureLoad({ session, module, clock: () => performance.now() });
+    const percent = (share: number) => Number((share * 100).toPrecision(3));
+    const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+    for (const i of [...read.inserts].sort((a, b) => b.share - a.share))
+      say({ strip: i.strip, insert: i.insert, processor: i.type, percentOfRealTime: percent(i.share) });
+    say({
+      session: session.name,
+      percentOfRealTime: percent(read.share),
+      timesRealTime: Number((1 / read.share).toPrecision(3)),
+    });
   } finally {
     await pack.close();
   }

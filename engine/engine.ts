@@ -5,6 +5,7 @@ interface EngineExports {
   readonly memory: WebAssembly.Memory;
   run(base: number): void;
   arenaStart(): number;
+  measure(on: boolean): void;
   stateBytes(processor: number, channels: number, sampleRate: number): number;
 }
 
@@ -66,6 +67,7 @@ export class Engine {
         abort: () => {
           throw new Error('The engine stopped: an internal check failed.');
         },
+        tick: (op: number) => this.tick(op),
       },
     });
     this.exports = instance.exports as unknown as EngineExports;
@@ -78,6 +80,33 @@ export class Engine {
   /** Bytes that the engine itself needs for a processor's state, a channel of a packed one; 0 where it counts none. */
   stateBytes(processor: number, channels: number, sampleRate: number): number {
     return this.exports.stateBytes(processor, channels, sampleRate);
+  }
+
+  private clock: () => number = () => 0;
+  private begun = 0;
+  private spent = new Float64Array(0);
+  private costAt = new Map<number, number>();
+
+  /** Measures from now on what each operation of a processor takes. @param clock gives milliseconds */
+  startMeasuring(clock: () => number): void {
+    this.clock = clock;
+    const costs = this.live?.plan.costs ?? [];
+    this.spent = new Float64Array(costs.length);
+    this.costAt = new Map(costs.map((c, i) => [c.op, i]));
+    this.exports.measure(true);
+  }
+  /** Ends that. @returns milliseconds that each of the plan's `costs` has taken */
+  stopMeasuring(): Float64Array {
+    this.exports.measure(false);
+    return this.spent;
+  }
+  private tick(op: number) {
+    if (op >= 0) {
+      this.begun = this.clock();
+      return;
+    }
+    const at = this.costAt.get(-op);
+    if (at !== undefined) this.spent[at]! += this.clock() - this.begun;
   }
 
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */

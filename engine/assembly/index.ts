@@ -41,6 +41,16 @@ export function stateBytes(processor: i32, channels: i32, sampleRate: i32): i32 
   }
 }
 
+// Tells the host that an operation of a processor begins (its offset in the plan) or has ended (its offset, negative), where
+// the host measures.
+// @ts-ignore: decorator
+@external("env", "tick")
+declare function tick(op: i32): void;
+let measuring: bool = false;
+export function measure(on: bool): void {
+  measuring = on;
+}
+
 /** First byte that plans may use. */
 export function arenaStart(): usize {
   return (__heap_base + 15) & ~15;
@@ -253,10 +263,14 @@ export function run(base: usize): void {
       scale(buffer + BLOCK_BYTES, load<f32>(previous + param, 4), load<f32>(current + param, 4));
       op += 12;
     } else if (code == OP_PROCESS) {
+      if (measuring) tick(i32(op - base));
       process(base, op, targets, previous, current);
+      if (measuring) tick(-i32(op - base));
       op += 44;
     } else if (code == OP_LANES) {
+      if (measuring) tick(i32(op - base));
       packed(base, op, targets, previous, current);
+      if (measuring) tick(-i32(op - base));
       op += 208;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));

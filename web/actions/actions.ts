@@ -1,11 +1,13 @@
 import { defineStore, storeToRefs } from 'pinia';
 import { ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { activeInserts } from '../../core/session/gestures/inserts';
 import { toggleDryPath } from '../../core/session/gestures/strips';
 import { stripOf } from '../../core/session/lookup';
 import type { MenuItem } from '../components/menu';
 import { stripsIn } from '../components/sheet/columns';
 import { useAnswers } from '../stores/answers';
+import { useCompare } from '../stores/compare';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
 import { useSettings } from '../stores/settings';
@@ -37,6 +39,7 @@ export const useActions = defineStore('actions', () => {
   const shortcuts = ref(false);
   const strips = useStripGestures();
   const given = useSettingsGestures();
+  const compare = useCompare();
   const { menu, renaming, dialog, choosing, hiddenCount } = storeToRefs(strips);
   const {
     targets,
@@ -338,6 +341,25 @@ export const useActions = defineStore('actions', () => {
       group: 'Settings',
       enabled: some,
       run: () => given.bypassStrips(),
+    },
+    {
+      id: 'compare',
+      title: 'Compare the picked strips’ inserts dry and wet, at one loudness',
+      keys: 'C',
+      group: 'Settings',
+      enabled: () => compare.on || some(),
+      run: () =>
+        compare.on
+          ? compare.toggle()
+          : compare.begin(activeInserts(session.document!, targets()), named('inserts of', targets())),
+    },
+    {
+      id: 'compareEnd',
+      title: 'End comparing dry and wet',
+      keys: '',
+      group: 'Settings',
+      enabled: () => compare.on,
+      run: compare.end,
     },
     {
       id: 'resetStrips',

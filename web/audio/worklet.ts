@@ -59,6 +59,8 @@ export interface WorkletOptions {
 /** Blocks over which computing time is averaged: about two thirds of a second. */
 const LOAD_BLOCKS = 256;
 const now: () => number = typeof performance === 'undefined' ? () => Date.now() : () => performance.now();
+/** By how many milliseconds a time that is taken may be too long. */
+const UNSURE = typeof performance === 'undefined' ? 1 : 0;
 
 /** Runs the engine in real time: stems from the rings in, the monitored output out, meters into shared memory. */
 class EngineProcessor extends AudioWorkletProcessor {
@@ -245,7 +247,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
     const took = now() - begun;
     if (took > this.worst) this.worst = took;
-    if (took * sampleRate > BLOCK * 1000) Atomics.add(this.control, CONTROL.overruns, 1);
+    if ((took - UNSURE) * sampleRate > BLOCK * 1000) Atomics.add(this.control, CONTROL.overruns, 1);
     this.spent += took;
     if (++this.counted === LOAD_BLOCKS) {
       Atomics.store(

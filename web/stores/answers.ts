@@ -25,7 +25,7 @@ function peaksOf(base64: string): Uint8Array {
   return peaks;
 }
 
-export type Panel = 'strip' | 'trace' | 'ripple' | 'session';
+export type Panel = 'strip' | 'trace' | 'ripple' | 'session' | 'load';
 
 /** What a column of the Sheet shows of a trace: cells by row key, `in` when the path enters there. */
 export type Lit = ReadonlyMap<string, string>;

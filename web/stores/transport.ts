@@ -16,6 +16,8 @@ export const useTransport = defineStore('transport', () => {
   const looping = ref(false);
   const load = ref(0);
   const dropouts = ref(0);
+  const worst = ref(0);
+  const overruns = ref(0);
   let frame = 0;
   let wished = false;
 
@@ -68,6 +70,8 @@ export const useTransport = defineStore('transport', () => {
       }
     }
     if (load.value !== p.load) load.value = p.load;
+    if (worst.value !== p.worst) worst.value = p.worst;
+    if (overruns.value !== p.overruns) overruns.value = p.overruns;
     if (dropouts.value !== p.dropouts) dropouts.value = p.dropouts;
   }
 
@@ -133,6 +137,8 @@ export const useTransport = defineStore('transport', () => {
     loop,
     looping,
     load,
+    worst,
+    overruns,
     dropouts,
     length,
     rate,

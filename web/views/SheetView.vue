@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import { useActions } from '../actions/actions';
 import Inspector from '../components/inspector/Inspector.vue';
+import CompareBar from '../components/sheet/CompareBar.vue';
 import PickBar from '../components/sheet/PickBar.vue';
 import SheetGrid from '../components/sheet/SheetGrid.vue';
 import { filesOf, useStemImport } from '../import/useStemImport';
@@ -47,6 +48,7 @@ function chosen(e: Event) {
         <button class="plain primary" @click="picker?.click()">Choose WAV files…</button>
         <p class="soft">PCM of 16, 24 or 32 bits, or 32-bit float; mono or stereo; any common sample rate.</p>
       </div>
+      <CompareBar />
       <PickBar v-if="!empty" />
     </div>
     <Inspector v-if="settings.inspector && !empty" @add-stems="picker?.click()" />

@@ -5,6 +5,7 @@ import { resetInsert } from '../../../core/session/gestures/inserts';
 import { nameOf } from '../../../core/session/lookup';
 import type { Insert, Strip } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
+import { useCompare } from '../../stores/compare';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
@@ -17,6 +18,7 @@ const session = useSession();
 const pick = usePick();
 const actions = useActions();
 const settings = useSettings();
+const compare = useCompare();
 const strip = computed(() => props.strip);
 const insert = computed(() => props.insert);
 const edit = useInsertEdit(strip, insert);
@@ -103,6 +105,21 @@ const more = (e: MouseEvent) =>
         {{ insert.on ? 'On' : 'Bypassed' }}
       </button>
       <button class="plain boxed" @click="actions.openPresets([strip.id], insert.id)">Presets…</button>
+      <button
+        class="plain boxed"
+        :disabled="!insert.on && !compare.on"
+        title="Hear it dry and wet, at one loudness"
+        @click="
+          compare.on
+            ? compare.toggle()
+            : compare.begin(
+                [{ strip: strip.id, id: insert.id }],
+                `${processor.name} of ${strip.name || strip.id}`,
+              )
+        "
+      >
+        {{ compare.on && compare.dry ? 'Wet' : 'Dry' }}
+      </button>
       <button class="plain boxed" @click="more">More…</button>
     </div>
     <div v-if="edit.others.value.length" class="row together" role="radiogroup" aria-label="Edited together">

@@ -17,6 +17,7 @@ import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
 import { linksOf } from '../../../core/session/gestures/links';
 import InsertEditor from './InsertEditor.vue';
+import LoadPanel from './LoadPanel.vue';
 import LinkList from './LinkList.vue';
 import RipplePanel from './RipplePanel.vue';
 import SessionPanel from './SessionPanel.vue';
@@ -34,6 +35,7 @@ const TABS: readonly (readonly [Panel, string])[] = [
   ['trace', 'Trace'],
   ['ripple', 'Ripple'],
   ['session', 'Session'],
+  ['load', 'Load'],
 ];
 const insert = computed(() =>
   pick.insert && pick.insert.strip === strip.value?.id
@@ -125,6 +127,7 @@ const readDb = (t: string) => readLevel(t);
       </button>
     </div>
     <SessionPanel v-if="answers.panel === 'session'" @add-stems="emit('addStems')" />
+    <LoadPanel v-else-if="answers.panel === 'load'" />
     <TracePanel v-else-if="answers.panel === 'trace'" />
     <RipplePanel v-else-if="answers.panel === 'ripple'" />
     <template v-else-if="strip">

@@ -13,7 +13,16 @@ const actions = useActions();
 const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) =>
   actions.openMenu(title, items, e.currentTarget as Element);
 const settingsItems = () =>
-  itemsOf(['copySettings', 'pasteSettings', 'pasteParts', 'presets', 'link', 'bypass', 'resetStrips']);
+  itemsOf([
+    'copySettings',
+    'pasteSettings',
+    'pasteParts',
+    'presets',
+    'link',
+    'bypass',
+    'compare',
+    'resetStrips',
+  ]);
 const more = () =>
   itemsOf([
     'trace',

@@ -12,6 +12,7 @@ import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Tap } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
+import { useCompare } from '../../stores/compare';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
@@ -25,6 +26,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
   const settings = useSettings();
   const actions = useActions();
   const answers = useAnswers();
+  const compare = useCompare();
   const doc = () => session.shown!;
 
   function openInsert(strip: string, row: Row, at: { clientX: number; clientY: number }) {
@@ -206,6 +208,11 @@ export function useCellMenus(renameVca: (id: string) => void) {
             label: `Bypass every ${name} of the session`,
             disabled: all.length === 0,
             run: () => actions.bypassKind(insert.type),
+          },
+          {
+            label: `Compare every ${name} dry and wet`,
+            disabled: all.length === 0,
+            run: () => compare.begin(all, `every ${name}`),
           },
           {
             label: 'Move it to a return…',

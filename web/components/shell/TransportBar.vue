@@ -7,12 +7,16 @@ import { monitoredOutput } from '../../../core/session/lookup';
 import { barText, clockText } from '../../../core/session/time';
 import { OVERVIEW_PEAKS_PER_SECOND, useOverview } from '../../stores/overview';
 import { useSession } from '../../stores/session';
+import { useAnswers } from '../../stores/answers';
 import { useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
 
 const session = useSession();
 const transport = useTransport();
 const settings = useSettings();
+const answers = useAnswers();
+/** Dropouts of either kind: never hidden. */
+const late = computed(() => transport.dropouts + transport.overruns);
 const ribbon = ref<HTMLElement | null>(null);
 const wave = ref<HTMLCanvasElement | null>(null);
 const meter = ref<HTMLCanvasElement | null>(null);
@@ -209,15 +213,14 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <canvas ref="meter" aria-hidden="true" />
       <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
     </div>
-    <span
-      class="mono soft load"
-      :class="{ bad: transport.dropouts > 0 }"
-      :title="`${transport.dropouts} blocks came late`"
+    <button
+      class="plain mono load"
+      :class="{ bad: late > 0 }"
+      :title="`The audio thread is busy for ${Math.round(transport.load * 100)} % of its time, at most ${Math.round(transport.worst * 100)} % of late. ${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. Click: what costs how much.`"
+      @click="((settings.inspector = true), (answers.panel = 'load'))"
     >
-      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.dropouts"
-        ><br />{{ transport.dropouts }} late</template
-      >
-    </span>
+      load {{ Math.round(transport.load * 100) }}%<template v-if="late"><br />{{ late }} late</template>
+    </button>
   </footer>
 </template>
 
@@ -307,8 +310,12 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   height: 18px;
   margin-bottom: 2px;
 }
+
 .load {
-  width: 64px;
+  width: 70px;
+  padding: 0;
+  text-align: left;
+  color: var(--ink-soft);
   font-size: 12px;
 }
 .load.bad {

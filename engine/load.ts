@@ -1,0 +1,94 @@
+import { compilePlan } from '../core/plan/compile';
+import { BLOCK } from '../core/plan/layout';
+import { stripMap } from '../core/session/lookup';
+import type { Session } from '../core/session/types';
+import type { Id } from '../core/session/units';
+import { Engine } from './engine';
+
+export interface InsertLoad {
+  readonly strip: Id;
+  readonly insert: Id;
+  readonly type: string;
+  /** Share of real time, 1 is all of it. */
+  readonly share: number;
+}
+export interface LoadReading {
+  /** Share of real time that the whole session takes. */
+  readonly share: number;
+  readonly inserts: readonly InsertLoad[];
+  /** Seconds of audio that were computed for it. */
+  readonly seconds: number;
+}
+
+export interface LoadRequest {
+  readonly session: Session;
+  readonly module: WebAssembly.Module;
+  /** Milliseconds of a clock that is fine enough for single operations. */
+  readonly clock: () => number;
+  /** Seconds of audio for each run. */
+  readonly seconds?: number;
+  readonly runs?: number;
+}
+
+/** Noise at about -20 dBFS, so that dynamics have something to do. */
+function noise(): Float32Array {
+  let a = 12345;
+  return Float32Array.from({ length: BLOCK }, () => {
+    a = (Math.imul(a, 1664525) + 1013904223) >>> 0;
+    return (a / 4294967296 - 0.5) * 0.35;
+  });
+}
+
+/**
+ * Runs the session on noise in this host and measures what it costs: the whole by runs without ticks, each insert by
+ * runs with them. Of several runs the median counts. Inserts that share an operation share its cost by the lanes they fill.
+ */
+export function measureLoad(request: LoadRequest): LoadReading {
+  const { session, clock } = request;
+  const seconds = request.seconds ?? 0.5;
+  const runs = request.runs ?? 5;
+  const plan = compilePlan(session);
+  const engine = new Engine(request.module);
+  engine.load(plan);
+  const input = noise();
+  const blocks = Math.max(1, Math.round((seconds * session.sampleRate) / BLOCK));
+  const run = () => {
+    for (let b = 0; b < blocks; b++) {
+      for (let s = 0; s < plan.sources.length; s++)
+        for (let c = 0; c < plan.sources[s]!.channels; c++) engine.input(s, c).set(input);
+      engine.run();
+    }
+  };
+  // Once unmeasured, so that the host has compiled what it runs.
+  run();
+  const real = (blocks * BLOCK * 1000) / session.sampleRate;
+  const median = (list: number[]) => list.sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+  const whole: number[] = [];
+  for (let k = 0; k < runs; k++) {
+    const begun = clock();
+    run();
+    whole.push(clock() - begun);
+  }
+  const single: number[][] = plan.costs.map(() => []);
+  for (let k = 0; k < runs; k++) {
+    engine.startMeasuring(clock);
+    run();
+    engine.stopMeasuring().forEach((ms, i) => single[i]!.push(ms));
+  }
+  const strips = stripMap(session);
+  const shares = new Map<string, InsertLoad>();
+  plan.costs.forEach((cost, i) => {
+    const each = median(single[i]!) / real / cost.inserts.length;
+    for (const { strip, insert } of cost.inserts) {
+      const key = `${strip} ${insert}`;
+      const known = shares.get(key)?.share ?? 0;
+      const { type } = strips.get(strip)!.inserts.find((x) => x.id === insert)!;
+      shares.set(key, { strip, insert, type, share: known + each });
+    }
+  });
+  return {
+    share: median(whole) / real,
+    inserts: [...shares.values()],
+    seconds: (blocks * BLOCK) / session.sampleRate,
+  };
+}

@@ -1,0 +1,174 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { processorOf } from '../../../core/processors/registry';
+import { nameOf } from '../../../core/session/lookup';
+import { useActions } from '../../actions/actions';
+import { useLoad } from '../../stores/load';
+import { usePick } from '../../stores/pick';
+import { useSession } from '../../stores/session';
+import { useTransport } from '../../stores/transport';
+import { useAnswers } from '../../stores/answers';
+
+/** What the session costs: the audio thread while it plays, and each processor, measured. */
+const session = useSession();
+const transport = useTransport();
+const load = useLoad();
+const pick = usePick();
+const actions = useActions();
+const answers = useAnswers();
+const percent = (share: number) =>
+  share >= 0.0995 ? `${Math.round(share * 100)} %` : `${(share * 100).toFixed(share >= 0.00995 ? 1 : 2)} %`;
+const many = (type: string, n: number) => `${n} × ${processorOf(type).name}`;
+const rows = computed(() =>
+  [...(load.reading?.inserts ?? [])]
+    .filter((i) => session.strip(i.strip)?.inserts.some((x) => x.id === i.insert))
+    .sort((a, b) => b.share - a.share),
+);
+const strips = computed(() => {
+  const sums = new Map<string, number>();
+  for (const r of rows.value) sums.set(r.strip, (sums.get(r.strip) ?? 0) + r.share);
+  return sums;
+});
+const most = computed(() => Math.max(1e-9, ...rows.value.map((r) => r.share)));
+const rest = computed(() =>
+  Math.max(0, (load.reading?.share ?? 0) - rows.value.reduce((n, r) => n + r.share, 0)),
+);
+function open(strip: string, id: string) {
+  pick.only(strip);
+  pick.insert = { strip, id };
+  answers.panel = 'strip';
+}
+</script>
+
+<template>
+  <div class="load">
+    <section aria-label="The audio thread">
+      <h2>While it plays</h2>
+      <p>
+        The audio thread is busy for <b class="mono">{{ percent(transport.load) }}</b> of its time; of late at
+        most for <b class="mono">{{ percent(transport.worst) }}</b>.
+      </p>
+      <p :class="{ caution: transport.overruns || transport.dropouts }">
+        {{ transport.overruns }} {{ transport.overruns === 1 ? 'block' : 'blocks' }} took longer than they
+        last; {{ transport.dropouts }} {{ transport.dropouts === 1 ? 'time' : 'times' }} a stem was not there
+        in time.
+      </p>
+    </section>
+    <section aria-label="What processors cost">
+      <h2>Processors</h2>
+      <p v-if="!load.reading" class="soft">
+        Measures what each processor of this session costs, on this machine, in this browser. It takes a few
+        seconds and changes nothing.
+      </p>
+      <div class="row">
+        <button class="plain boxed" :disabled="load.busy" @click="load.measure">
+          {{ load.busy ? 'Measuring…' : load.reading ? 'Measure again' : 'Measure' }}
+        </button>
+        <span v-if="load.stale" class="caution">The session has changed since.</span>
+      </div>
+      <template v-if="load.reading">
+        <p>
+          The whole session takes <b class="mono">{{ percent(load.reading.share) }}</b> of one core:
+          {{ (1 / load.reading.share).toFixed(0) }} times real time.
+        </p>
+        <table>
+          <tbody>
+            <tr v-for="r in rows" :key="`${r.strip} ${r.insert}`">
+              <td>
+                <button class="plain" @click="open(r.strip, r.insert)">{{ processorOf(r.type).name }}</button>
+                <span class="soft">{{ nameOf(session.shown!, r.strip) }}</span>
+              </td>
+              <td class="mono">{{ percent(r.share) }}</td>
+              <td class="bar"><i :style="{ width: `${(r.share / most) * 100}%` }" /></td>
+            </tr>
+            <tr>
+              <td class="soft">Strips, sends and meters</td>
+              <td class="mono">{{ percent(rest) }}</td>
+              <td />
+            </tr>
+          </tbody>
+        </table>
+        <p v-if="strips.size" class="soft small">
+          Dearest strip:
+          {{ nameOf(session.shown!, [...strips].sort((a, b) => b[1] - a[1])[0]![0]) }}.
+        </p>
+      </template>
+    </section>
+    <section v-if="load.shareable.length || load.saving" aria-label="One return instead">
+      <h2>One return instead</h2>
+      <div v-for="s in load.shareable" :key="s.type" class="share">
+        <p>
+          {{ many(s.type, s.refs.length) }} stand on strips:
+          {{ s.refs.map((r) => nameOf(session.shown!, r.strip)).join(', ') }}.
+        </p>
+        <button class="plain boxed" :disabled="load.busy" @click="load.ifOneReturn(s.type, s.refs)">
+          Measure what one return would save
+        </button>
+      </div>
+      <div v-if="load.saving" class="saving">
+        <p>
+          {{ many(load.saving.type, load.saving.refs.length) }} as one return:
+          <b class="mono">{{ percent(load.saving.before) }}</b> now,
+          <b class="mono">{{ percent(load.saving.after) }}</b> then.
+        </p>
+        <p v-for="d in load.saving.differences" :key="d" class="caution">{{ d }}</p>
+        <button class="plain boxed primary" @click="actions.openMove(load.saving.refs)">Do it…</button>
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.load {
+  font-size: 13px;
+}
+section {
+  border-top: 1px solid var(--rule);
+  padding: 6px 0;
+}
+h2 {
+  font-size: 13px;
+  margin: 0 0 2px;
+}
+p {
+  margin: 4px 0;
+}
+.caution {
+  color: var(--caution);
+}
+.small {
+  font-size: 12px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+td {
+  padding: 1px 4px 1px 0;
+}
+td .plain {
+  padding: 0;
+  min-height: 24px;
+}
+td.mono {
+  text-align: right;
+  white-space: nowrap;
+}
+.bar {
+  width: 54px;
+}
+.bar i {
+  display: block;
+  height: 6px;
+  background: var(--signal);
+}
+.share,
+.saving {
+  padding: 2px 0 6px;
+}
+</style>
