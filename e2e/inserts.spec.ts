@@ -265,6 +265,48 @@ test('all inserts of a strip are bypassed and come back, and all of one kind', a
   await undoAll(page);
 });
 
+test('dry is compared with wet at one loudness, and nothing is edited', async ({ page }) => {
+  test.setTimeout(120_000);
+  await show(page, 'lead-voice');
+  await cell(page, 'lead-voice', 'pre:1').click();
+  await page.getByRole('button', { name: 'Dry', exact: true }).click();
+  const bar = page.getByRole('toolbar', { name: 'Dry and wet' });
+  await expect(bar.getByText(/wet is [−+]?\d/)).toBeVisible({ timeout: 90_000 });
+  await expect(cell(page, 'lead-voice', 'pre:1')).toHaveAttribute('aria-label', /bypassed/);
+  await bar.getByRole('radio', { name: 'Wet' }).click();
+  await expect(cell(page, 'lead-voice', 'pre:1')).not.toHaveAttribute('aria-label', /bypassed/);
+  await bar.getByRole('button', { name: 'End', exact: true }).click();
+  await expect(bar).toHaveCount(0);
+  expect(JSON.stringify(await document(page))).toBe(begun);
+});
+
+test('the load of every processor is measured, and what one return instead of two would save', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await pick(page, 'choir');
+  await pick(page, 'percussion', ['Control']);
+  await cell(page, 'choir', 'pre:0').click();
+  await page.getByRole('menuitem', { name: 'Reverb' }).click();
+  await saved(page);
+  await page.getByRole('tab', { name: 'Load' }).click();
+  await page.getByRole('button', { name: 'Measure', exact: true }).click();
+  await expect(page.getByText(/times real time/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('.load table tr')).toHaveCount(
+    (await document(page)).strips.reduce(
+      (n, s) => n + (s as unknown as { inserts: unknown[] }).inserts.length,
+      1,
+    ),
+  );
+  await page.getByRole('button', { name: 'Measure what one return would save' }).click();
+  await expect(page.getByText(/2 × Reverb as one return/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Do it…' }).click();
+  await page.getByRole('button', { name: 'Move it' }).click();
+  await saved(page);
+  expect((await document(page)).strips.some((s) => s.name === 'Reverb of 2 strips')).toBe(true);
+  await undoAll(page);
+});
+
 // The browser's own filters are another implementation of the same cookbook (Web Audio API, W3C Recommendation 2021):
 // BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2).
 test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ page }) => {

@@ -71,7 +71,7 @@ export const LANES = 4;
  */
 export const LANE_WORDS = 12;
 
-/** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, spare. */
+/** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, a peak that falls within hundredths of a second. */
 export const METER_FLOATS = 4;
 /** Offset of a mix ring's write position within its ring. */
 export const RING_HEADER_BYTES = 16;

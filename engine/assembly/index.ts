@@ -226,6 +226,7 @@ function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): 
     const next = mean + (square - mean) * share;
     store<f32>(to, next > 1e-14 ? next : 0, 4);
     if (peak > load<f32>(to, 8)) store<f32>(to, peak, 8);
+    store<f32>(to, max(peak, load<f32>(to, 12) * <f32>0.85), 12);
   }
 }
 

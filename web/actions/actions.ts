@@ -580,6 +580,20 @@ export const useActions = defineStore('actions', () => {
       },
     ]),
     {
+      id: 'waves',
+      title: 'Running waveform or meter, for the picked strips',
+      keys: 'Shift+W',
+      group: 'View',
+      enabled: some,
+      run: () => {
+        const keys = targets().map((id) => `${session.id} ${id}`);
+        const all = keys.every((k) => settings.waves.includes(k));
+        settings.waves = all
+          ? settings.waves.filter((k) => !keys.includes(k))
+          : [...new Set([...settings.waves, ...keys])];
+      },
+    },
+    {
       id: 'sheet',
       title: 'Go to the Sheet',
       keys: '1',

@@ -18,6 +18,8 @@ export const useSettings = defineStore('settings', () => ({
   grouping: useStorage<Grouping>('zonula.grouping', 'session'),
   /** Bands of sources that are folded to one column, by grouping and label. */
   foldedBands: useStorage<string[]>('zonula.foldedBands', []),
+  /** Strips that show a running waveform in the place of their meter, by session and strip. */
+  waves: useStorage<string[]>('zonula.waves', []),
   /** How picked strips are edited together: by the same amount, to the same value, or each alone. */
   together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
   foldedRows: useStorage<string[]>('zonula.foldedRows', []),

@@ -152,7 +152,7 @@ td {
   padding: 1px 4px 1px 0;
 }
 td .plain {
-  padding: 0;
+  padding: 0 6px 0 0;
   min-height: 24px;
 }
 td.mono {

@@ -33,6 +33,7 @@ const more = () =>
     'right',
     'dissolve',
     'hear',
+    'waves',
     'slimPicked',
     'regularPicked',
     'widePicked',

@@ -17,7 +17,7 @@ import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
-import type { MeterPlace } from './paintMeters';
+import { newWave, type MeterPlace, type Wave } from './paintMeters';
 import { useCellMenus } from './useCellMenus';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useReductionCanvas, type Hairline } from './useReductionCanvas';
@@ -316,6 +316,12 @@ function foldBand(b: Band) {
 
 // — meters —
 
+const waves = new Map<string, Wave>();
+const waveOf = (id: string) => {
+  const known = waves.get(id) ?? newWave();
+  waves.set(id, known);
+  return known;
+};
 const places = computed<readonly MeterPlace[]>(() => {
   const player = transport.player;
   if (!player) return [];
@@ -328,6 +334,9 @@ const places = computed<readonly MeterPlace[]>(() => {
       kind: first.kind,
       x: left + p.x,
       width: p.width,
+      ...(p.column.strip && settings.waves.includes(`${session.id} ${first.id}`)
+        ? { wave: waveOf(first.id) }
+        : {}),
       ...(p.column.fold
         ? { total: strips.map((s) => ({ slot: player.slot(s.id), channels: s.channels })) }
         : {}),

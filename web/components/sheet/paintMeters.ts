@@ -10,9 +10,25 @@ export interface MeterPlace {
   readonly kind: StripKind;
   readonly x: number;
   readonly width: number;
+  /** Of a strip whose waveform runs in the place of its meter: what it was of late, the newest at `head`. */
+  readonly wave?: Wave;
   /** Of a folded band: the meters that its one meter adds up. */
   readonly total?: readonly { readonly slot: number; readonly channels: Channels }[];
 }
+/** Peaks of the last pictures. */
+export interface Wave {
+  readonly peaks: Float32Array;
+  head: number;
+}
+export const newWave = (): Wave => ({ peaks: new Float32Array(400), head: 0 });
+/** Keeps the peak of this picture. */
+export function pushWave(wave: Wave, readings: Float32Array, slot: number, channels: Channels): void {
+  let peak = 0;
+  for (let k = 0; k < channels; k++) peak = Math.max(peak, readings[slot + k * METER_FLOATS + 3]!);
+  wave.head = (wave.head + 1) % wave.peaks.length;
+  wave.peaks[wave.head] = peak;
+}
+
 export interface MeterColours {
   readonly well: string;
   readonly signal: string;
@@ -41,6 +57,10 @@ export function paintMeters(
     const { slot, channels, x, width } = place;
     if (place.total) {
       paintTotal(g, readings, place, top, range, bottom, y, c);
+      continue;
+    }
+    if (place.wave) {
+      paintWave(g, place, top, range, c);
       continue;
     }
     const bar = width < 40 ? 3 : width > 80 ? 8 : 5;
@@ -72,6 +92,30 @@ export function paintMeters(
         g.fillRect(left - 1, top + 3, channels * (bar + 1) + 1, 5);
       }
     }
+  }
+}
+
+/** The waveform of late, running upwards: its newest moment at the foot. */
+function paintWave(
+  g: CanvasRenderingContext2D,
+  { wave, x, width }: MeterPlace,
+  top: number,
+  range: number,
+  c: MeterColours,
+): void {
+  const room = Math.max(6, width * 0.42);
+  const middle = x + width * 0.7;
+  g.fillStyle = c.well;
+  g.fillRect(middle - room / 2, top + LEVEL_TOP, room, range);
+  const { peaks, head } = wave!;
+  const foot = top + LEVEL_TOP + range;
+  for (let i = 0; i < range && i < peaks.length; i++) {
+    const peak = peaks[(head - i + peaks.length) % peaks.length]!;
+    if (peak <= 0.001) continue;
+    // By its height as a level, so that soft passages are seen too.
+    const half = (travelOf(decibelsOf(peak)) * room) / 2;
+    g.fillStyle = peak > 1 ? c.clip : peak > 0.5 ? c.hot : c.signal;
+    g.fillRect(middle - half, foot - 1 - i, half * 2, 1);
   }
 }
 

@@ -2,7 +2,7 @@ import { useRafFn } from '@vueuse/core';
 import { nextTick, watch, type ComputedRef, type Ref } from 'vue';
 import { useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
-import { paintMeters, type MeterColours, type MeterPlace } from './paintMeters';
+import { paintMeters, pushWave, type MeterColours, type MeterPlace } from './paintMeters';
 
 export interface MeterLayout {
   readonly places: ComputedRef<readonly MeterPlace[]>;
@@ -53,6 +53,8 @@ export function useMeterCanvas(canvas: Ref<HTMLCanvasElement | null>, layout: Me
     g.clearRect(0, 0, width, height);
     const player = transport.player;
     const readings = player?.started ? player.meters : null;
+    if (readings && player?.rolling)
+      for (const p of layout.places.value) if (p.wave) pushWave(p.wave, readings, p.slot, p.channels);
     for (const zone of layout.zones()) {
       g.save();
       g.beginPath();
