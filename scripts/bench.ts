@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
@@ -9,8 +10,12 @@ import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Session } from '../core/session/types';
+import { generateDemo } from '../demo/generate';
 import { Engine } from '../engine/engine';
+import { print } from '../engine/print';
 import { createApp } from '../server/app';
+import { openPackage } from '../server/package/readPackage';
+import { FileStems } from '../server/package/stemFiles';
 import { connect, migrate } from '../server/database/database';
 import {
   CONTROL,
@@ -259,6 +264,157 @@ async function inChromium(page: Page, strips: number) {
   });
 }
 
+/** 200 strips with equalizer and compressor in the audio thread, in real time, for a minute. */
+async function live(page: Page) {
+  const strips = 189;
+  const plan = compilePlan(graph(strips));
+  const worklet = readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!;
+  const result = await page.evaluate(
+    async ({ plan, worklet, layout, strips }) => {
+      const seconds = 60;
+      const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
+      const context = new AudioContext({ sampleRate: 48000, latencyHint: 'playback' });
+      await context.audioWorklet.addModule(`/assets/${worklet}`);
+      const control = new SharedArrayBuffer(layout.controlBytes);
+      const meters = new SharedArrayBuffer(layout.meterBytes);
+      const sources = Array.from({ length: strips }, (_, i) => {
+        const ring = new SharedArrayBuffer(layout.ringBytes);
+        new Float32Array(ring).fill(0.01, 8);
+        new Int32Array(ring)[layout.next] = 2 ** 30;
+        return { strip: `s${i}`, channels: 1, ring };
+      });
+      const words = new Int32Array(control);
+      words[layout.ready] = 1;
+      const node = new AudioWorkletNode(context, 'zonula-engine', {
+        numberOfInputs: 0,
+        outputChannelCount: [2],
+        processorOptions: { module, control, meters },
+      });
+      node.connect(context.destination);
+      node.port.postMessage({
+        type: 'plan',
+        plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
+        sources,
+        slots: Object.fromEntries(plan.meters.map((m, i) => [m.strip, i])),
+      });
+      node.port.postMessage({ type: 'roll', generation: 1 });
+      await context.resume();
+      // The first seconds compile what runs.
+      await new Promise((r) => setTimeout(r, 4000));
+      const [over, late, played] = [words[layout.overruns]!, words[layout.dropouts]!, words[layout.clock]!];
+      const begun = performance.now();
+      let load = 0;
+      let worst = 0;
+      let looks = 0;
+      while (performance.now() - begun < seconds * 1000) {
+        await new Promise((r) => setTimeout(r, 500));
+        load += words[layout.load]!;
+        worst = Math.max(worst, words[layout.worst]!);
+        looks++;
+      }
+      const wall = (performance.now() - begun) / 1000;
+      const done = {
+        seconds: wall,
+        played: (words[layout.clock]! - played) / 48000,
+        overruns: words[layout.overruns]! - over,
+        dropouts: words[layout.dropouts]! - late,
+        load: load / looks / 1000,
+        worst: worst / 1000,
+      };
+      await context.close();
+      return done;
+    },
+    {
+      plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
+      worklet,
+      strips,
+      layout: {
+        controlBytes: CONTROL_WORDS * 4,
+        meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
+        ringBytes: ringBytes(1),
+        next: ringNext(1),
+        ready: CONTROL.ready,
+        load: CONTROL.load,
+        worst: CONTROL.worst,
+        overruns: CONTROL.overruns,
+        dropouts: CONTROL.dropouts,
+        clock: CONTROL.clock,
+      },
+    },
+  );
+  say({
+    bench: '200 strips live in Chromium for a minute',
+    eachWith: 'four bands of equalizer and a compressor',
+    seconds: round(result.seconds),
+    // Where the audio thread falls behind, less is played than time goes by.
+    secondsPlayed: round(result.played),
+    blocksTooLong: result.overruns,
+    stemsLate: result.dropouts,
+    load: round(result.load),
+    worstBlock: round(result.worst),
+  });
+}
+
+/** The demo by the command line's own code, on one core, from files to a file's samples. */
+async function demoPrint() {
+  const folder = mkdtempSync(join(tmpdir(), 'zonula-demo-'));
+  try {
+    await generateDemo(join(folder, 'demo'));
+    const run = () => {
+      const begun = performance.now();
+      const done = spawnSync(
+        'taskset',
+        [
+          '-c',
+          '0',
+          process.execPath,
+          join(root, 'bin', 'zonula'),
+          'print',
+          join(folder, 'demo'),
+          '--out',
+          join(folder, 'out'),
+        ],
+        { encoding: 'utf8' },
+      );
+      if (done.status !== 0) throw new Error(done.stderr);
+      return (performance.now() - begun) / 1000;
+    };
+    run();
+    const whole = [1, 2, 3, 4, 5].map(run);
+    const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
+    const pack = await openPackage(join(folder, 'demo'));
+    const stems = await FileStems.open(pack);
+    const prints: number[] = [];
+    for (let k = 0; k < 6; k++) {
+      const begun = performance.now();
+      for await (const pieces of print({
+        session: pack.session,
+        strips: ['main'],
+        frames: stems.longest,
+        stems,
+        module,
+      }))
+        if (!pieces.length) throw new Error('Nothing was printed.');
+      prints.push((performance.now() - begun) / 1000);
+    }
+    const length = stems.longest / pack.session.sampleRate;
+    await stems.close();
+    await pack.close();
+    say({
+      bench: 'the demo printed, times real time on one core',
+      seconds: round(length),
+      runs: whole.length,
+      // With the start of Node and the reading of the program; and without, from stems on disk to samples.
+      commandTimesRealTime: round(length / quantile(whole, 0.5), 1),
+      commandFastest: round(length / Math.min(...whole), 1),
+      printTimesRealTime: round(length / quantile(prints.slice(1), 0.5), 1),
+      printFastest: round(length / Math.min(...prints.slice(1)), 1),
+    });
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
 /** Order, levels, audible set, findings and one trace of 1,000 strips with 5,000 sends, nothing remembered from before. */
 function routing() {
   const runs = Array.from({ length: 40 }, () => routingOnce()).slice(20);
@@ -293,13 +449,14 @@ async function main() {
   say({ bench: 'machine', cores: cpus().length, model: cpus()[0]?.model, node: process.version });
   for (const strips of [64, 256]) inNode(strips, false);
   growth();
+  await demoPrint();
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
   const database = await startPostgres(data, { quiet: true });
   const sequelize = connect(database.url);
   await migrate(sequelize);
-  const { http, live } = createApp({
+  const { http, live: sync } = createApp({
     sequelize,
     page: join(root, 'build', 'web'),
     engine: join(root, 'build', 'engine.wasm'),
@@ -357,6 +514,7 @@ async function main() {
     await page.addInitScript('globalThis.__name = (f) => f');
     await page.goto(base);
     for (const strips of [64, 256]) await inChromium(page, strips);
+    await live(page);
 
     await page.goto(`${base}/session/${id}`);
     await page.locator('[data-strip="s0"] .handle').waitFor();
@@ -420,7 +578,7 @@ async function main() {
     });
   } finally {
     await browser.close();
-    await live.close();
+    await sync.close();
     http.closeAllConnections();
     await sequelize.close();
     database.stop();

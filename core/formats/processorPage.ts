@@ -1,4 +1,5 @@
 import { parameterName, parameterText } from '../processors/text';
+import { processorPages } from '../surface/processorPages';
 import type { Parameter, Processor } from '../processors/description';
 
 const CHANNELS = {
@@ -14,6 +15,7 @@ const range = (p: Parameter) =>
 /** A processor's page in the docs, in Markdown, from its description alone. */
 export function processorPage(p: Processor, sampleRate = 48000): string {
   const latency = p.latency({}, sampleRate);
+  const pages = processorPages(p);
   const rows = p.parameters.map(
     (x) =>
       `| ${x.group ?? ''} | ${parameterName(x, p.parameters)} | \`${x.id}\` | ${range(x)} | ${parameterText(x, x.default)} |`,
@@ -35,6 +37,7 @@ export function processorPage(p: Processor, sampleRate = 48000): string {
     `- Mix: ${p.mixes ? 'yes.' : 'none; it is all or nothing.'}`,
     `- Latency: ${latency === 0 ? 'none.' : `${latency} frames at ${sampleRate / 1000} kHz with its defaults; other paths are held back by as much, and the dry share of its mix too.`}`,
     `- Depends on level: ${p.levelDependent ? 'yes; it belongs before the fader, so that the fader does not change what it does.' : 'no.'}`,
+    `- On eight encoders: ${pages.length === 1 ? 'one page' : `${pages.length} pages`}${pages.some((x) => x.name) ? ` (${pages.map((x) => x.name).join('; ')})` : ''}.`,
     `- In the format: \`"type": "${p.type}"\`.`,
     '',
   ].join('\n');

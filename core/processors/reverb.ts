@@ -104,12 +104,13 @@ export const reverb: Processor = {
   packed: false,
   latency: () => 0,
   direct: () => null,
+  // Each ring has four frames once more behind its last.
   stateBytes: (_channels, sampleRate) =>
-    64 +
-    reverbRing(sampleRate) * 8 * 4 +
-    reverbPreDelayRing(sampleRate) * 2 * 4 +
-    reverbDiffuserRing(sampleRate) * 8 * 4 +
-    64,
+    112 +
+    4 *
+      (8 * (reverbRing(sampleRate) + 4) +
+        2 * (reverbPreDelayRing(sampleRate) + 4) +
+        8 * (reverbDiffuserRing(sampleRate) + 4)),
   engineParams(params, { sampleRate }) {
     const kind = characterOf(params);
     const t60 = valueOf(decay, params);

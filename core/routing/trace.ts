@@ -1,7 +1,7 @@
 import { decibelsOf, powerSum } from '../levels/decibels';
 import { holdersOf } from '../groups/vca';
 import { processorOf } from '../processors/registry';
-import { stripMap, stripOf } from '../session/lookup';
+import { nameOf, stripMap, stripOf } from '../session/lookup';
 import type { Session, Strip, Tap } from '../session/types';
 import type { Decibels, Id, Samples } from '../session/units';
 import { reach, signalGraph, type Edge } from './graph';
@@ -122,7 +122,7 @@ function along(
           ...own,
           kind: 'insert',
           id: insert.id,
-          label: `${processorOf(insert.type).name}${insert.on ? '' : ', bypassed'}`,
+          label: `${processorOf(insert.type).name}${insert.key === null ? '' : `, keyed by ${nameOf(session, insert.key)}`}${insert.on ? '' : ', bypassed'}`,
           delay: insert.on && insert.mix > 0 ? (direct?.delay ?? 0) : 0,
         },
         s,

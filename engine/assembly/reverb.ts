@@ -1,14 +1,13 @@
-// A feedback delay network of eight lines, four to a vector. The formulas of its gains and poles stand in
-// core/processors/reverb.ts, which also sizes the state; a test holds the two together.
+// A feedback delay network of eight lines. Every line is longer than four frames, so four are computed at once: the lines and
+// the diffusers four frames to a vector, the absorbent filters, which go from frame to frame, four lines to a vector. The
+// formulas of its gains and poles stand in core/processors/reverb.ts, which also sizes the state; a test holds the two
+// together.
 import { BLOCK } from './layout';
 
 function powerOfTwo(n: i32): i32 {
   let p = 1;
   while (p < n) p <<= 1;
   return p;
-}
-function scaled(frames: i32, sampleRate: i32): i32 {
-  return i32(Math.ceil(f64(frames) * f64(sampleRate) / 48000.0));
 }
 function ringFrames(sampleRate: i32): i32 {
   return powerOfTwo(i32(Math.ceil(2797.0 * 2.0 * 1.45 * f64(sampleRate) / 48000.0)) + 4);
@@ -17,19 +16,24 @@ function preDelayFrames(sampleRate: i32): i32 {
   return powerOfTwo(i32(Math.ceil(0.4 * f64(sampleRate))) + 4);
 }
 function diffuserFrames(sampleRate: i32): i32 {
-  return powerOfTwo(scaled(353, sampleRate) + 4);
+  return powerOfTwo(i32(Math.ceil(353.0 * f64(sampleRate) / 48000.0)) + 4);
 }
 
-// State: 0 write position, 4 pre-delay in frames, 8 whether it has run, 16.. unused, 64.. rings, then two vectors of
-// low-pass memory at the end.
+// State: 0 write position, 4 pre-delay in frames, 8 whether it has run, 16 lengths of the lines (8 x i32), 48 lengths before
+// the last change, 80 low-pass memory (2 vectors), 112 rings: 8 lines, 2 pre-delays, 8 diffusers, each with its first
+// four frames once more behind its last.
 const S_POSITION: usize = 0;
 const S_PRE: usize = 4;
 const S_RUN: usize = 8;
-const S_LENGTHS: usize = 16; // 8 x i32
-const S_RINGS: usize = 64;
+const S_LENGTHS: usize = 16;
+const S_OLD: usize = 48;
+const S_MEMORY: usize = 80;
+const S_RINGS: usize = 112;
 
 export function reverbBytes(sampleRate: i32): i32 {
-  return 64 + ringFrames(sampleRate) * 32 + preDelayFrames(sampleRate) * 8 + diffuserFrames(sampleRate) * 32 + 64;
+  return 112 + 4 * (
+    8 * (ringFrames(sampleRate) + 4) + 2 * (preDelayFrames(sampleRate) + 4) + 8 * (diffuserFrames(sampleRate) + 4)
+  );
 }
 
 // Rounding the smallest values to zero keeps a dying tail out of denormal numbers, which cost a hundred times as much.
@@ -39,136 +43,122 @@ function flush(v: v128): v128 {
   return v128.and(v, f32x4.gt(f32x4.abs(v), f32x4.splat(1e-18)));
 }
 
+// Four frames of a ring, from `at` on.
 // @ts-ignore: decorator
 @inline
-function flushOne(v: f32): f32 {
-  return abs(v) > 1e-18 ? v : 0;
+function take(ring: usize, at: i32, mask: i32): v128 {
+  return v128.load(ring + (<usize>(at & mask) << 2));
 }
-
-// A vector of line outputs: lane k reads line k at its own distance behind the write position.
+// Puts four frames in; `at` counts in fours.
 // @ts-ignore: decorator
 @inline
-function tapFour(ring: usize, position: i32, mask: i32, lengths: usize, lane: usize): v128 {
-  let v = f32x4.splat(0);
-  v = v128.load_lane<f32>(ring + (<usize>((position - load<i32>(lengths)) & mask) << 5) + lane, v, 0);
-  v = v128.load_lane<f32>(ring + (<usize>((position - load<i32>(lengths, 4)) & mask) << 5) + lane + 4, v, 1);
-  v = v128.load_lane<f32>(ring + (<usize>((position - load<i32>(lengths, 8)) & mask) << 5) + lane + 8, v, 2);
-  v = v128.load_lane<f32>(ring + (<usize>((position - load<i32>(lengths, 12)) & mask) << 5) + lane + 12, v, 3);
-  return v;
-}
-
-// @ts-ignore: decorator
-@inline
-function hadamardFour(v: v128): v128 {
-  // (a+b, a-b, c+d, c-d), then the pairs against each other
-  const swapped = i8x16.shuffle(v, v, 4, 5, 6, 7, 0, 1, 2, 3, 12, 13, 14, 15, 8, 9, 10, 11);
-  const first = f32x4.add(f32x4.mul(v, f32x4(1, -1, 1, -1)), swapped);
-  const crossed = i8x16.shuffle(first, first, 8, 9, 10, 11, 12, 13, 14, 15, 0, 1, 2, 3, 4, 5, 6, 7);
-  return f32x4.add(f32x4.mul(first, f32x4(1, 1, -1, -1)), crossed);
-}
-
-// @ts-ignore: decorator
-@inline
-function sumLanes(v: v128): f32 {
-  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
+function put(ring: usize, at: i32, mask: i32, v: v128): void {
+  const place = at & mask;
+  v128.store(ring + (<usize>place << 2), v);
+  if (place == 0) v128.store(ring + (<usize>(mask + 1) << 2), v);
 }
 
 // One allpass in a ring of its own.
 // @ts-ignore: decorator
 @inline
-function allpass(ring: usize, position: i32, mask: i32, length: i32, x: f32): f32 {
-  const delayed = load<f32>(ring + (<usize>((position - length) & mask) << 2));
-  const v = flushOne(x - delayed * <f32>0.6);
-  store<f32>(ring + (<usize>(position & mask) << 2), v);
-  return delayed + v * <f32>0.6;
+function allpass(ring: usize, position: i32, mask: i32, length: i32, x: v128): v128 {
+  const g = f32x4.splat(0.6);
+  const delayed = take(ring, position - length, mask);
+  const v = flush(f32x4.sub(x, f32x4.mul(delayed, g)));
+  put(ring, position, mask, v);
+  return f32x4.add(delayed, f32x4.mul(v, g));
 }
 
 // First reflections of one side, each weaker than the last; the second and the fourth come from a wall that inverts.
 // @ts-ignore: decorator
 @inline
-function reflections(pre: usize, position: i32, mask: i32, delays: usize, side: usize): f32 {
-  return (
-    <f32>0.5 * echo(pre, position, mask, delays, side) - <f32>0.4 * echo(pre, position, mask, delays + 4, side) +
-    <f32>0.33 * echo(pre, position, mask, delays + 8, side) - <f32>0.26 * echo(pre, position, mask, delays + 12, side) +
-    <f32>0.2 * echo(pre, position, mask, delays + 16, side)
-  );
-}
-// @ts-ignore: decorator
-@inline
-function echo(pre: usize, position: i32, mask: i32, delay: usize, side: usize): f32 {
-  return load<f32>(pre + (<usize>((position - i32(load<f32>(delay))) & mask) << 3) + side);
+function reflections(pre: usize, position: i32, mask: i32, delays: usize): v128 {
+  let sum = f32x4.mul(f32x4.splat(0.5), take(pre, position - i32(load<f32>(delays)), mask));
+  sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(0.4), take(pre, position - i32(load<f32>(delays, 4)), mask)));
+  sum = f32x4.add(sum, f32x4.mul(f32x4.splat(0.33), take(pre, position - i32(load<f32>(delays, 8)), mask)));
+  sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(0.26), take(pre, position - i32(load<f32>(delays, 12)), mask)));
+  return f32x4.add(sum, f32x4.mul(f32x4.splat(0.2), take(pre, position - i32(load<f32>(delays, 16)), mask)));
 }
 
 // Frames at 48 kHz.
 const L0 = 113, L1 = 167, L2 = 241, L3 = 337;
 const R0 = 127, R1 = 179, R2 = 227, R3 = 353;
 
+// Rows and columns of what is worked on: 8 vectors.
+const grid: usize = memory.data(128, 16);
+
+// @ts-ignore: decorator
+@inline
+function transpose(at: usize): void {
+  const a = v128.load(grid + at), b = v128.load(grid + at, 16), c = v128.load(grid + at, 32), d = v128.load(grid + at, 48);
+  const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5), ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(grid + at, v128.shuffle<f64>(ab0, cd0, 0, 2));
+  v128.store(grid + at, v128.shuffle<f64>(ab0, cd0, 1, 3), 16);
+  v128.store(grid + at, v128.shuffle<f64>(ab1, cd1, 0, 2), 32);
+  v128.store(grid + at, v128.shuffle<f64>(ab1, cd1, 1, 3), 48);
+}
+
 /**
  * Puts the wet signal in place of the dry: params are pre-delay, 8 lengths, 8 gains, 8 poles, the diffusers' factor, the
  * level of first reflections, and their 5 delays a side.
  */
 export function reverb(buffer: usize, channels: i32, targets: usize, current: usize, state: usize, sampleRate: i32): void {
-  const ringLength = ringFrames(sampleRate);
-  const preLength = preDelayFrames(sampleRate);
-  const diffuserLength = diffuserFrames(sampleRate);
-  const mask = ringLength - 1, preMask = preLength - 1, difMask = diffuserLength - 1;
+  const mask = ringFrames(sampleRate) - 1;
+  const preMask = preDelayFrames(sampleRate) - 1;
+  const difMask = diffuserFrames(sampleRate) - 1;
+  const lineBytes = <usize>(mask + 5) << 2;
+  const preBytes = <usize>(preMask + 5) << 2;
+  const difBytes = <usize>(difMask + 5) << 2;
   const ring = state + S_RINGS;
-  const pre = ring + (<usize>ringLength << 5);
-  const dif = pre + (<usize>preLength << 3);
-  const difBytes = <usize>diffuserLength << 2;
-  const memory0 = dif + difBytes * 8;
+  const preL = ring + lineBytes * 8, preR = preL + preBytes;
+  const dif = preR + preBytes;
 
   let position = load<i32>(state, S_POSITION);
-  const lengths = state + S_LENGTHS;
   const fresh = load<i32>(state, S_RUN) == 0;
-
   // Lengths and pre-delay jump to their targets; the block in which they do fades from the old taps to the new.
-  const oldPre = fresh ? i32(load<f32>(targets)) : load<i32>(state, S_PRE);
   const newPre = i32(load<f32>(targets));
+  const oldPre = fresh ? newPre : load<i32>(state, S_PRE);
   let moving = oldPre != newPre;
-  const old = memory0 + 32; // 8 x i32, past the low-pass memory
-  for (let k = 0; k < 8; k++) {
-    const at = <usize>k << 2;
-    const want = i32(load<f32>(targets + 4 + at));
-    const was = fresh ? want : load<i32>(lengths + at);
-    store<i32>(old + at, was);
-    store<i32>(lengths + at, want);
+  for (let k: usize = 0; k < 32; k += 4) {
+    const want = i32(load<f32>(targets + 4 + k));
+    const was = fresh ? want : load<i32>(state + S_LENGTHS + k);
+    store<i32>(state + S_OLD + k, was);
+    store<i32>(state + S_LENGTHS + k, want);
     if (was != want) moving = true;
   }
   store<i32>(state, newPre, S_PRE);
   store<i32>(state, 1, S_RUN);
 
-  const g0 = v128.load(current + 36), g1 = v128.load(current + 52);
-  const b0 = v128.load(current + 68), b1 = v128.load(current + 84);
   const one = f32x4.splat(1);
-  const a0 = f32x4.mul(g0, f32x4.sub(one, b0)), a1 = f32x4.mul(g1, f32x4.sub(one, b1));
-  let m0 = v128.load(memory0), m1 = v128.load(memory0 + 16);
+  const b0 = v128.load(current + 68), b1 = v128.load(current + 84);
+  const a0 = f32x4.mul(v128.load(current + 36), f32x4.sub(one, b0));
+  const a1 = f32x4.mul(v128.load(current + 52), f32x4.sub(one, b1));
+  let m0 = v128.load(state, S_MEMORY), m1 = v128.load(state, S_MEMORY + 16);
   const norm = f32x4.splat(0.35355339059327373); // 1/sqrt(8)
+  const level = f32x4.splat(0.3);
   const right = buffer + (channels == 2 ? 512 : 0);
   const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, 100));
   const early = load<f32>(current, 104);
   const l0 = i32(L0 * rate), l1 = i32(L1 * rate), l2 = i32(L2 * rate), l3 = i32(L3 * rate);
   const r0 = i32(R0 * rate), r1 = i32(R1 * rate), r2 = i32(R2 * rate), r3 = i32(R3 * rate);
-  const outL0 = f32x4(1, -1, 1, 1), outL1 = f32x4(-1, 1, 1, -1);
-  const outR0 = f32x4(1, 1, -1, 1), outR1 = f32x4(1, -1, 1, 1);
-  const level: f32 = 0.3;
 
-  for (let i = 0; i < BLOCK; i++) {
+  for (let i = 0; i < BLOCK; i += 4) {
     const at = <usize>i << 2;
-    store<f32>(pre + (<usize>(position & preMask) << 3), load<f32>(buffer + at));
-    store<f32>(pre + (<usize>(position & preMask) << 3) + 4, load<f32>(right + at));
-    let from = pre + (<usize>((position - newPre) & preMask) << 3);
-    let x = load<f32>(from), y = load<f32>(from, 4);
-    let v0 = tapFour(ring, position, mask, lengths, 0);
-    let v1 = tapFour(ring, position, mask, lengths + 16, 16);
+    put(preL, position, preMask, v128.load(buffer + at));
+    put(preR, position, preMask, v128.load(right + at));
+    let x = take(preL, position - newPre, preMask), y = take(preR, position - newPre, preMask);
+    for (let k: usize = 0; k < 8; k++)
+      v128.store(grid + (k << 4), take(ring + k * lineBytes, position - load<i32>(state + S_LENGTHS + (k << 2)), mask));
     if (moving) {
-      const t: f32 = f32(i + 1) / 128.0;
-      const s: f32 = 1.0 - t;
-      from = pre + (<usize>((position - oldPre) & preMask) << 3);
-      x = x * t + load<f32>(from) * s;
-      y = y * t + load<f32>(from, 4) * s;
-      v0 = f32x4.add(f32x4.mul(v0, f32x4.splat(t)), f32x4.mul(tapFour(ring, position, mask, old, 0), f32x4.splat(s)));
-      v1 = f32x4.add(f32x4.mul(v1, f32x4.splat(t)), f32x4.mul(tapFour(ring, position, mask, old + 16, 16), f32x4.splat(s)));
+      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
+      const s = f32x4.sub(one, t);
+      x = f32x4.add(f32x4.mul(x, t), f32x4.mul(take(preL, position - oldPre, preMask), s));
+      y = f32x4.add(f32x4.mul(y, t), f32x4.mul(take(preR, position - oldPre, preMask), s));
+      for (let k: usize = 0; k < 8; k++) {
+        const old = take(ring + k * lineBytes, position - load<i32>(state + S_OLD + (k << 2)), mask);
+        v128.store(grid + (k << 4), f32x4.add(f32x4.mul(v128.load(grid + (k << 4)), t), f32x4.mul(old, s)));
+      }
     }
     x = allpass(dif, position, difMask, l0, x);
     x = allpass(dif + difBytes, position, difMask, l1, x);
@@ -179,34 +169,55 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     y = allpass(dif + difBytes * 6, position, difMask, r2, y);
     y = allpass(dif + difBytes * 7, position, difMask, r3, y);
 
-    // absorbent filters: y = g (1-b) x + b y'
-    m0 = flush(f32x4.add(f32x4.mul(v0, a0), f32x4.mul(m0, b0)));
-    m1 = flush(f32x4.add(f32x4.mul(v1, a1), f32x4.mul(m1, b1)));
+    // Absorbent filters, y = g (1-b) x + b y', a frame after the other, four lines to a vector.
+    transpose(0);
+    transpose(64);
+    for (let f: usize = 0; f < 64; f += 16) {
+      m0 = flush(f32x4.add(f32x4.mul(v128.load(grid + f), a0), f32x4.mul(m0, b0)));
+      m1 = flush(f32x4.add(f32x4.mul(v128.load(grid + f, 64), a1), f32x4.mul(m1, b1)));
+      v128.store(grid + f, m0);
+      v128.store(grid + f, m1, 64);
+    }
+    transpose(0);
+    transpose(64);
+    const p0 = v128.load(grid), p1 = v128.load(grid, 16), p2 = v128.load(grid, 32), p3 = v128.load(grid, 48);
+    const p4 = v128.load(grid, 64), p5 = v128.load(grid, 80), p6 = v128.load(grid, 96), p7 = v128.load(grid, 112);
 
-    let left = level * (sumLanes(f32x4.mul(m0, outL0)) + sumLanes(f32x4.mul(m1, outL1)));
-    let turned = level * (sumLanes(f32x4.mul(m0, outR0)) + sumLanes(f32x4.mul(m1, outR1)));
-
+    let left = f32x4.mul(level, f32x4.add(
+      f32x4.add(f32x4.sub(p0, p1), f32x4.add(p2, p3)), f32x4.sub(f32x4.sub(p5, p4), f32x4.sub(p7, p6)),
+    ));
+    let turned = f32x4.mul(level, f32x4.add(
+      f32x4.add(f32x4.add(p0, p1), f32x4.sub(p3, p2)), f32x4.add(f32x4.sub(p4, p5), f32x4.add(p6, p7)),
+    ));
     if (early != 0) {
-      left += early * reflections(pre, position - newPre, preMask, targets + 108, 0);
-      turned += early * reflections(pre, position - newPre, preMask, targets + 128, 4);
+      const e = f32x4.splat(early);
+      left = f32x4.add(left, f32x4.mul(e, reflections(preL, position - newPre, preMask, targets + 108)));
+      turned = f32x4.add(turned, f32x4.mul(e, reflections(preR, position - newPre, preMask, targets + 128)));
     }
 
-    const sum = f32x4.mul(f32x4.add(m0, m1), norm);
-    const difference = f32x4.mul(f32x4.sub(m0, m1), norm);
-    const input = f32x4(x, y, x, y);
-    const write = ring + (<usize>(position & mask) << 5);
-    v128.store(write, f32x4.add(hadamardFour(sum), input));
-    v128.store(write + 16, f32x4.add(hadamardFour(difference), f32x4.mul(input, f32x4(1, -1, -1, 1))));
+    // A Hadamard matrix by sums and differences; the input joins with another sign on each line.
+    const s0 = f32x4.mul(norm, f32x4.add(p0, p4)), s1 = f32x4.mul(norm, f32x4.add(p1, p5));
+    const s2 = f32x4.mul(norm, f32x4.add(p2, p6)), s3 = f32x4.mul(norm, f32x4.add(p3, p7));
+    const d0 = f32x4.mul(norm, f32x4.sub(p0, p4)), d1 = f32x4.mul(norm, f32x4.sub(p1, p5));
+    const d2 = f32x4.mul(norm, f32x4.sub(p2, p6)), d3 = f32x4.mul(norm, f32x4.sub(p3, p7));
+    const sa = f32x4.add(s0, s1), sb = f32x4.sub(s0, s1), sc = f32x4.add(s2, s3), sd = f32x4.sub(s2, s3);
+    const da = f32x4.add(d0, d1), db = f32x4.sub(d0, d1), dc = f32x4.add(d2, d3), dd = f32x4.sub(d2, d3);
+    put(ring, position, mask, f32x4.add(f32x4.add(sa, sc), x));
+    put(ring + lineBytes, position, mask, f32x4.add(f32x4.add(sb, sd), y));
+    put(ring + lineBytes * 2, position, mask, f32x4.add(f32x4.sub(sa, sc), x));
+    put(ring + lineBytes * 3, position, mask, f32x4.add(f32x4.sub(sb, sd), y));
+    put(ring + lineBytes * 4, position, mask, f32x4.add(f32x4.add(da, dc), x));
+    put(ring + lineBytes * 5, position, mask, f32x4.sub(f32x4.add(db, dd), y));
+    put(ring + lineBytes * 6, position, mask, f32x4.sub(f32x4.sub(da, dc), x));
+    put(ring + lineBytes * 7, position, mask, f32x4.add(f32x4.sub(db, dd), y));
 
     if (channels == 2) {
-      store<f32>(buffer + at, left);
-      store<f32>(right + at, turned);
-    } else {
-      store<f32>(buffer + at, <f32>0.70710678 * (left + turned));
-    }
-    position++;
+      v128.store(buffer + at, left);
+      v128.store(right + at, turned);
+    } else v128.store(buffer + at, f32x4.mul(f32x4.splat(0.70710678), f32x4.add(left, turned)));
+    position += 4;
   }
-  v128.store(memory0, m0);
-  v128.store(memory0 + 16, m1);
+  v128.store(state, m0, S_MEMORY);
+  v128.store(state, m1, S_MEMORY + 16);
   store<i32>(state, position, S_POSITION);
 }
