@@ -33,11 +33,17 @@ export function compressor(): void {
   const step = f32x4.mul(f32x4.splat(0.0078125), f32x4.sub(current(20), makeUp));
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
   let sum = zero, most = f32x4.splat(-160);
+  // Three passes: what is worked out for each frame alone does not wait for what goes from frame to frame.
+  const any = v128.any_true(squares);
   for (let i: usize = 0; i < 2048; i += 16) {
     const x = v128.load(keys + i);
     const square = f32x4.mul(x, x);
-    mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
-    let level = powerDecibels(v128.bitselect(mean, square, squares));
+    let power = square;
+    if (any) {
+      mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
+      power = v128.bitselect(mean, square, squares);
+    }
+    let level = powerDecibels(power);
     if (linked) {
       const top = f32x4.pmax(level, partner(level));
       const near = f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level)));
@@ -48,12 +54,19 @@ export function compressor(): void {
     const over = f32x4.sub(level, threshold);
     const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
     const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
-    const down = f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee))));
+    v128.store(keys + i, f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee)))));
+  }
+  for (let i: usize = 0; i < 2048; i += 16) {
+    const down = v128.load(keys + i);
     held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     makeUp = f32x4.add(makeUp, step);
-    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.sub(makeUp, smooth))));
+    v128.store(keys + i, f32x4.sub(makeUp, smooth));
+  }
+  for (let i: usize = 0; i < 2048; i += 32) {
+    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(v128.load(keys + i))));
+    v128.store(signal + i, f32x4.mul(v128.load(signal + i, 16), gainOf(v128.load(keys + i, 16))), 16);
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
   storeState(4, most);
