@@ -71,6 +71,24 @@ describe('the reverb', () => {
     expect(Math.abs(t30(l!, 48000) / decay - 1)).toBeLessThan(0.1);
     expect(Math.abs(t30(r!, 48000) / decay - 1)).toBeLessThan(0.1);
   });
+  it.each([
+    ['room', 1, 0.6],
+    ['hall', 2, 3],
+  ])('as a %s decays in its time too, first reflections and all', (_name, character, decay) => {
+    const [l] = response({ character, decay, damping: 0, early: 100 }, decay * 1.4);
+    expect(Math.abs(t30(l!, 48000) / decay - 1)).toBeLessThan(0.1);
+  });
+  it('as a room and a hall has first reflections before its tail, nearer and stronger in the room', () => {
+    const first = (character: number) => {
+      const [with_, without] = [100, 0].map((early) => response({ character, early }, 0.3)[0]!);
+      const only = with_!.map((v, i) => v - without![i]!);
+      return { at: only.findIndex((v) => Math.abs(v) > 1e-4), peak: peakOf(only) };
+    };
+    const [plate, room, hall] = [0, 1, 2].map(first);
+    expect(plate!.peak).toBe(0);
+    expect(room!.at).toBeLessThan(hall!.at);
+    expect(room!.peak).toBeGreaterThan(hall!.peak);
+  });
   it.each([0.8, 2.5])('with damping still decays in %s s in its low band', (decay) => {
     const [l] = response({ decay, damping: 60 }, decay * 1.4);
     expect(Math.abs(t30(lowBand(l!, 48000), 48000) / decay - 1)).toBeLessThan(0.1);
