@@ -307,6 +307,32 @@ test('the load of every processor is measured, and what one return instead of tw
   await undoAll(page);
 });
 
+test('the input stage: a source by a simulated remote preamplifier, asked, confirmed, and undone', async ({
+  page,
+}) => {
+  await pick(page, 'skin');
+  const stage = page.getByRole('region', { name: 'Input stage' });
+  await expect(stage.getByText('simulated device')).toBeVisible();
+  await stage.getByLabel('Input of the preamplifier').selectOption('4');
+  await expect(stage.getByText('Confirmed by the device.')).toBeVisible({ timeout: 20_000 });
+  await stage.getByRole('button', { name: /Phantom power/ }).click();
+  await stage.getByRole('slider', { name: 'Gain' }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('42');
+  await page.keyboard.press('Enter');
+  await expect(stage.getByText('Confirmed by the device.')).toBeVisible({ timeout: 20_000 });
+  await expect(cell(page, 'skin', 'input')).toHaveAttribute('aria-label', /Preamplifier: confirmed/);
+  const { states } = await (await page.request.get(`${app().base}/api/preamps`)).json();
+  expect(states.find((s: { input: number }) => s.input === 4).confirmed).toMatchObject({
+    gainDb: 42,
+    phantom: true,
+  });
+  // The same input cannot be taken twice.
+  await pick(page, 'rim');
+  await expect(stage.getByRole('option', { name: '4, Frame drum skin' })).toBeDisabled();
+  await undoAll(page);
+});
+
 // The browser's own filters are another implementation of the same cookbook (Web Audio API, W3C Recommendation 2021):
 // BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2).
 test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ page }) => {

@@ -6,6 +6,7 @@ import helmet from 'helmet';
 import type { Sequelize } from 'sequelize';
 import { BadRequest, handleErrors, notFound } from './api/errors';
 import { apiRoutes } from './api/routes';
+import { connectPreamp } from './devices/preampBridge';
 import { liveSync, type Live } from './live/live';
 
 export interface AppOptions {
@@ -16,6 +17,8 @@ export interface AppOptions {
   /** Names under which the server may be spoken to; loopback names when left out. */
   readonly hosts?: readonly string[];
   readonly version?: string;
+  /** UDP port of a remote preamplifier on this machine; without it nothing is asked. */
+  readonly preampPort?: number;
 }
 
 const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
@@ -72,7 +75,11 @@ export function createApp(options: AppOptions): {
       throw new BadRequest(403, 'origin', "Only this server's own pages may ask here.");
     next();
   });
-  app.use('/api', apiRoutes(options.sequelize, live, options.version ?? '0.0.0'), notFound);
+  const preamps =
+    options.preampPort === undefined
+      ? null
+      : connectPreamp({ port: options.preampPort, changed: (state) => live.preamp(state) });
+  app.use('/api', apiRoutes(options.sequelize, live, options.version ?? '0.0.0', preamps), notFound);
   if (options.engine) {
     const engine = options.engine;
     app.get('/engine.wasm', (_req, res) =>

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { generateDemo } from '../demo/generate';
 import { createApp } from './app';
+import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
 import { importPackage } from './sessions';
 import { SessionRow } from './database/models';
@@ -32,7 +33,10 @@ if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
   await importPackage(sequelize, folder);
 }
 
+// No real preamplifier is at hand: a simulated one answers over its own socket.
+const preamp = await startSimulatedPreamp();
 const { http, live } = createApp({
+  preampPort: preamp.port,
   sequelize,
   page: join(root, 'build', 'web'),
   engine: join(root, 'build', 'engine.wasm'),
@@ -59,6 +63,7 @@ async function stop() {
   // Requests under way get a moment to end; then connections are cut.
   setTimeout(() => http.closeAllConnections(), 1500).unref();
   await live.close().catch(() => {});
+  await preamp.close().catch(() => {});
   http.closeAllConnections();
   await sequelize.close().catch(() => {});
   process.exit(0);

@@ -1,3 +1,4 @@
+import { PREAMP } from '../devices/preamp';
 import { FADER_TOP } from '../levels/faderLaw';
 import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
@@ -91,6 +92,24 @@ const strip: Json = object(['id', 'kind'], {
     minimum: 1,
     maximum: LIMITS.channels - 1,
     description: 'First channel of the pair by which an output leaves. Left out: 1 on an output, else null.',
+  },
+  preamp: {
+    ...(object(['input', 'gainDb'], {
+      input: { type: 'integer', minimum: 1, maximum: PREAMP.inputs },
+      gainDb: {
+        type: 'number',
+        minimum: PREAMP.gainMin,
+        maximum: PREAMP.gainMax,
+        multipleOf: PREAMP.gainStep,
+      },
+      pad: flag(false),
+      phantom: flag(false),
+      lowCut: flag(false),
+      invert: flag(false),
+    }) as object),
+    type: ['object', 'null'],
+    default: null,
+    description: 'Input of the remote preamplifier that a source comes by; sources alone.',
   },
   inserts: list(insert, LIMITS.inserts),
   sends: list(

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { PREAMP } from '../devices/preamp';
 import { FADER_TOP } from '../levels/faderLaw';
 import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
@@ -29,6 +30,16 @@ const colour = Joi.string().pattern(/^#[0-9a-fA-F]{6}$/, 'a colour such as #c269
 const level = (top: number) => Joi.number().min(LIMITS.lowestDb).max(top).allow(null);
 const pan = Joi.number().min(-1).max(1);
 
+/** What is asked of an input of the remote preamplifier. */
+const preamp = Joi.object({
+  input: Joi.number().integer().min(1).max(PREAMP.inputs).required(),
+  gainDb: Joi.number().min(PREAMP.gainMin).max(PREAMP.gainMax).multiple(PREAMP.gainStep).required(),
+  pad: Joi.boolean().default(false),
+  phantom: Joi.boolean().default(false),
+  lowCut: Joi.boolean().default(false),
+  invert: Joi.boolean().default(false),
+}).allow(null);
+
 export const fieldSchemas = {
   strip: {
     name,
@@ -44,6 +55,7 @@ export const fieldSchemas = {
     solo: Joi.boolean(),
     soloSafe: Joi.boolean(),
     hidden: Joi.boolean(),
+    preamp,
     pair: Joi.number()
       .integer()
       .min(1)
@@ -116,6 +128,7 @@ export const stripSchema = Joi.object({
   pair: fieldSchemas.strip.pair.default(
     Joi.ref('kind', { adjust: (kind: string) => (kind === 'output' ? 1 : null) }),
   ),
+  preamp: preamp.default(null),
   channels: Joi.number()
     .valid(1, 2)
     .default(Joi.ref('kind', { adjust: (kind: string) => (kind === 'source' ? 1 : 2) })),

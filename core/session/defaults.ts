@@ -18,6 +18,7 @@ export const stripDefaults = (kind: StripKind) =>
     soloSafe: kind === 'return',
     hidden: false,
     pair: kind === 'output' ? 1 : null,
+    preamp: null,
     inserts: [],
     sends: [],
   }) as const;

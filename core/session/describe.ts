@@ -77,6 +77,12 @@ export function describe(session: Session, commands: readonly Command[]): readon
     if (was.solo !== s.solo) set(s.solo ? 'soloed' : 'solo off');
     if (was.soloSafe !== s.soloSafe) set(s.soloSafe ? 'solo-safe' : 'no longer solo-safe');
     if (was.hidden !== s.hidden) set(s.hidden ? 'hidden' : 'shown');
+    if (JSON.stringify(was.preamp) !== JSON.stringify(s.preamp))
+      set(
+        s.preamp
+          ? `preamplifier input ${s.preamp.input}, ${s.preamp.gainDb} dB${s.preamp.pad ? ', pad' : ''}${s.preamp.phantom ? ', phantom power' : ''}${s.preamp.lowCut ? ', low cut' : ''}${s.preamp.invert ? ', inverted' : ''}`
+          : 'no preamplifier',
+      );
     if (was.pair !== s.pair && s.pair !== null) set(`leaves by ${s.pair}–${s.pair + 1}`);
     if (was.out.to !== s.out.to) set(`out to ${named(s.out.to)}, was ${named(was.out.to)}`);
     if (was.out.on !== s.out.on) set(`dry path ${onOff(s.out.on)}`);

@@ -40,6 +40,7 @@ export function checkSession(session: Session): void {
         [from, id],
       );
   };
+  const preamps = new Map<number, string>();
   for (const s of session.strips) {
     const own = new Set<Id>();
     const claimOwn = (id: Id, what: string) => {
@@ -61,6 +62,22 @@ export function checkSession(session: Session): void {
         `\`${s.id}\` is ${s.kind === 'output' ? 'an output and leaves by no channel pair' : `a ${s.kind} and leaves by a channel pair: only outputs do`}.`,
         [s.id],
       );
+    if (s.preamp) {
+      if (s.kind !== 'source')
+        throw new Refusal(
+          'kind',
+          `\`${s.name || s.id}\` is a ${s.kind}: only sources come by a preamplifier.`,
+          [s.id],
+        );
+      const other = preamps.get(s.preamp.input);
+      if (other !== undefined)
+        throw new Refusal(
+          'duplicate',
+          `Input ${s.preamp.input} of the preamplifier is taken by \`${other}\`. Choose another.`,
+          [s.id],
+        );
+      preamps.set(s.preamp.input, s.name || s.id);
+    }
     if (s.kind !== 'output' && s.out.to !== null) takesSignal(s.out.to, 'The out', s.id);
     for (const x of s.sends) {
       claimOwn(x.id, 'send');

@@ -1,3 +1,4 @@
+import type { PreampSettings } from '../devices/preamp';
 import type { Colour, Decibels, Hertz, Id, Pan, Seconds } from './units';
 
 export type StripKind = 'source' | 'submix' | 'return' | 'output';
@@ -56,6 +57,8 @@ export interface Strip {
   readonly hidden: boolean;
   /** First channel of the pair by which an output leaves: 1 is 1–2, 3 is 3–4; null on all other strips. */
   readonly pair: number | null;
+  /** The input of the remote preamplifier that a source comes by, and what is asked of it; null where it has none. */
+  readonly preamp: PreampSettings | null;
   readonly inserts: readonly Insert[];
   readonly sends: readonly Send[];
   readonly out: Out;

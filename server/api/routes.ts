@@ -7,11 +7,14 @@ import { pipeline } from 'node:stream/promises';
 import { json, Router, type Request } from 'express';
 import Joi from 'joi';
 import type { Sequelize } from 'sequelize';
+import type { PreampSettings } from '../../core/devices/preamp';
+import { fieldSchemas } from '../../core/formats/sessionSchema';
 import { validPreset } from '../../core/settings/preset';
 import { validProfile } from '../../core/surface/profile';
 import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';
 import { forgetStem, rememberedStem, stemPcm, stemRow, storeStem } from '../audio/stemStore';
 import { PresetRow, SurfaceProfileRow } from '../database/models';
+import type { PreampBridge } from '../devices/preampBridge';
 import type { Live } from '../live/live';
 import * as sessions from '../sessions';
 import { BadRequest } from './errors';
@@ -63,7 +66,12 @@ async function* bodyOf(req: Request, most = MOST_UPLOAD): AsyncGenerator<Buffer>
   }
 }
 
-export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Router {
+export function apiRoutes(
+  sequelize: Sequelize,
+  live: Live,
+  version: string,
+  preamps: Promise<PreampBridge> | null = null,
+): Router {
   const api = Router();
 
   api.get('/health', async (_req, res) => {
@@ -171,6 +179,26 @@ export function apiRoutes(sequelize: Sequelize, live: Live, version: string): Ro
     await SurfaceProfileRow.upsert({ id: profile.id, name: profile.name, profile });
     res.json({ profile });
   });
+  api.get('/preamps', async (_req, res) => {
+    res.json({ simulated: true, connected: preamps !== null, states: (await preamps)?.states() ?? [] });
+  });
+  api.post('/preamps', json({ limit: '20kb' }), async (req, res) => {
+    const { value, error } = fieldSchemas.strip.preamp.required().validate(req.body, { convert: false });
+    if (error || value === null)
+      throw new BadRequest(
+        400,
+        'format',
+        `The request is not understood: ${error?.message ?? 'no settings'}.`,
+      );
+    if (!preamps)
+      throw new BadRequest(
+        503,
+        'away',
+        'No preamplifier is connected. Start Zonula anew to start the simulated one.',
+      );
+    res.json({ state: (await preamps).ask(value as PreampSettings) });
+  });
+
   api.get('/presets', async (_req, res) => {
     const rows = await PresetRow.findAll({ order: [['name', 'ASC']] });
     res.json({ presets: rows.map((r) => ({ id: r.id, preset: r.settings })) });

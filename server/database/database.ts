@@ -4,9 +4,10 @@ import * as first from './migrations/2026-11-001-sessions-and-stems';
 import * as second from './migrations/2026-11-002-profiles-presets-versions';
 import * as third from './migrations/2026-11-003-outputs-and-findings';
 import * as fourth from './migrations/2026-11-004-links';
+import * as fifth from './migrations/2026-11-005-preamplifiers';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth];
+const migrations = [first, second, third, fourth, fifth];
 
 export function connect(url: string): Sequelize {
   const sequelize = new Sequelize(url, {

@@ -1,6 +1,7 @@
 import type { Server as HttpServer } from 'node:http';
 import Joi from 'joi';
 import { Server, type Socket } from 'socket.io';
+import type { PreampState } from '../../core/devices/preamp';
 import { commandSchema } from '../../core/session/commands/schema';
 import type { Change } from '../../core/session/history';
 
@@ -8,6 +9,8 @@ import type { Change } from '../../core/session/history';
 export interface Live {
   committed(session: string, change: Change): void;
   deleted(session: string): void;
+  /** Tells every window what is known of an input of the preamplifier. */
+  preamp(state: PreampState): void;
   close(): Promise<void>;
 }
 
@@ -73,6 +76,7 @@ export function liveSync(
   });
   return {
     committed: (session, change) => void io.to(session).emit('commit', change),
+    preamp: (state) => void io.emit('preamp', state),
     deleted: (session) => void io.to(session).emit('deleted'),
     close: () => new Promise((resolve) => void io.close(() => resolve())),
   };

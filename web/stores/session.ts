@@ -1,6 +1,7 @@
 import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
+import type { PreampState } from '../../core/devices/preamp';
 import { apply } from '../../core/session/commands/apply';
 import type { Command } from '../../core/session/commands/types';
 import type { Change } from '../../core/session/history';
@@ -44,6 +45,8 @@ export const useSession = defineStore('session', () => {
   const gone = ref(false);
   /** Drags of this window by gesture, and of others by window and gesture. */
   const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
+  /** What is known of the preamplifier's inputs. */
+  const preamps = shallowRef<ReadonlyMap<number, PreampState>>(new Map());
   let sync: SessionSync | null = null;
   /** Alt moves the one that is held alone: its links do not follow. */
   let alone = false;
@@ -161,6 +164,9 @@ export const useSession = defineStore('session', () => {
           lives.value = new Map([...lives.value].filter(([key]) => !key.startsWith(`${from} `)));
         },
         deleted: () => (gone.value = true),
+        preamp(state) {
+          preamps.value = new Map(preamps.value).set(state.input, state);
+        },
       },
       () => ledger.value?.revision ?? 0,
     );
@@ -273,6 +279,7 @@ export const useSession = defineStore('session', () => {
     shown,
     audible,
     stems,
+    preamps,
     addStem,
     syncState,
     unsent,

@@ -1,4 +1,5 @@
 import { io, type Socket } from 'socket.io-client';
+import type { PreampState } from '../../core/devices/preamp';
 import type { Command } from '../../core/session/commands/types';
 import type { Change } from '../../core/session/history';
 import { ask, ServerError } from './api';
@@ -15,6 +16,7 @@ export interface SyncEvents {
   live(from: string, gesture: string, commands: readonly Command[] | null): void;
   gone(from: string): void;
   deleted(): void;
+  preamp(state: PreampState): void;
 }
 
 export type SyncState = 'kept' | 'sending' | 'away';
@@ -43,6 +45,7 @@ export class SessionSync {
       events.live(m.from, m.gesture, m.commands),
     );
     this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
+    this.socket.on('preamp', (state: PreampState) => events.preamp(state));
     this.socket.on('deleted', () => events.deleted());
   }
 

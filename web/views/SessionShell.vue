@@ -12,6 +12,7 @@ import TopLine from '../components/shell/TopLine.vue';
 import TransportBar from '../components/shell/TransportBar.vue';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
+import { usePreamps } from '../stores/preamps';
 import { useTransport } from '../stores/transport';
 import { useSurface } from '../surface/useSurface';
 import { useStemImport } from '../import/useStemImport';
@@ -19,6 +20,8 @@ import { useStemImport } from '../import/useStemImport';
 const props = defineProps<{ id: string }>();
 const session = useSession();
 const transport = useTransport();
+// What the document says of the preamplifier is asked of it, whatever is on screen.
+usePreamps();
 const pick = usePick();
 const surface = useSurface();
 const actions = useActions();

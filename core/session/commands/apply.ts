@@ -201,7 +201,7 @@ const HARMLESS = new Set<Command['type']>(['strip.set', 'vca.set', 'session.set'
 const harmless = (c: Command) =>
   HARMLESS.has(c.type) &&
   !(c.type === 'session.set' && 'monitor' in c.patch) &&
-  !(c.type === 'strip.set' && 'pair' in c.patch);
+  !(c.type === 'strip.set' && ('pair' in c.patch || 'preamp' in c.patch));
 
 /**
  * Applies a list of commands as one edit: all of them or none. Rules are held against the result, so that a step in the

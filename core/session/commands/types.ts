@@ -19,6 +19,7 @@ export type StripPatch = Partial<
     | 'soloSafe'
     | 'hidden'
     | 'pair'
+    | 'preamp'
   >
 >;
 export type SendPatch = Partial<Omit<Send, 'id'>>;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../../demo/session';
+import { newPreamp } from '../../devices/preamp';
 import { processors } from '../../processors/registry';
 import { apply } from '../commands/apply';
 import { newInsert, newSession, newStrip } from '../defaults';
@@ -116,6 +117,17 @@ describe('a place in the chain', () => {
       ),
       { numRuns: 200 },
     );
+  });
+});
+
+describe('a preamplifier’s input', () => {
+  const ask = (id: string, input: number) =>
+    ({ type: 'strip.set', id, patch: { preamp: newPreamp(input) } }) as const;
+  it('is one source’s alone, and comes to no bus', () => {
+    const one = after(session, [ask('a', 3)]);
+    expect(() => apply(one, [ask('m', 3)])).toThrow(/Input 3 of the preamplifier is taken by `A`/);
+    expect(() => apply(session, [ask('main', 1)])).toThrow(/only sources/);
+    expect(stripOf(after(one, [ask('m', 4)]), 'm').preamp!.input).toBe(4);
   });
 });
 

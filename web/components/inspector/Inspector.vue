@@ -16,6 +16,7 @@ import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
 import { linksOf } from '../../../core/session/gestures/links';
+import InputStage from './InputStage.vue';
 import InsertEditor from './InsertEditor.vue';
 import LoadPanel from './LoadPanel.vue';
 import LinkList from './LinkList.vue';
@@ -285,6 +286,8 @@ const readDb = (t: string) => readLevel(t);
           </button>
         </div>
       </section>
+
+      <InputStage v-if="strip.kind === 'source'" :strip="strip" />
 
       <section v-if="strip.sends.length" aria-label="Sends">
         <h2>Sends</h2>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useElementSize, useEventListener } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
+import { unconfirmed } from '../../../core/devices/preamp';
 import { levelText } from '../../../core/levels/decibels';
 import { panText } from '../../../core/levels/pan';
 import { FAMILIES } from '../../../core/naming/lexicon';
@@ -133,6 +134,11 @@ const zones = computed(() => [
   },
 ]);
 const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id : null);
+const preampOf = (s: Strip) => {
+  if (!s.preamp) return null;
+  const state = session.preamps.get(s.preamp.input);
+  return state && unconfirmed(state).length === 0 ? 'settled' : 'open';
+};
 const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
 const outName = (s: Strip) =>
   s.kind === 'output'
@@ -533,6 +539,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :focus="pick.focus?.strip === p.column.id ? pick.focus.row : null"
                   :out-name="outName(p.column.strip)"
                   :edited-insert="edited(p.column.id)"
+                  :preamp="preampOf(p.column.strip)"
                   :lit="answers.lit.get(p.column.id) ?? null"
                 />
                 <FoldedColumn

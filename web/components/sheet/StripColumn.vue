@@ -30,10 +30,15 @@ const props = defineProps<{
   focus: string | null;
   outName: string;
   editedInsert: string | null;
+  /** Whether the preamplifier that it comes by has confirmed what was asked; null where it has none. */
+  preamp: 'settled' | 'open' | null;
   /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */
   lit: string | null;
 }>();
 
+const preampText = computed(() =>
+  props.preamp === 'settled' ? 'Preamplifier: confirmed' : 'Preamplifier: asked, not confirmed',
+);
 const names = new Map(processors.map((p) => [p.type, p.shortName]));
 const insertName = (i: Insert) => names.get(i.type) ?? i.type;
 const top = (level: Decibels, row: Row) =>
@@ -64,7 +69,7 @@ function spoken(row: Row): string {
     case 'cap':
       return `${name.value}, ${s.kind}${props.picked ? ', picked' : ''}${props.audible ? '' : ', silenced by a solo'}`;
     case 'input':
-      return `${of}trim ${levelSpoken(s.trimDb)}${s.invert ? ', polarity inverted' : ''}${s.swap ? ', sides swapped' : ''}`;
+      return `${of}${props.preamp ? `${preampText.value}, ` : ''}trim ${levelSpoken(s.trimDb)}${s.invert ? ', polarity inverted' : ''}${s.swap ? ', sides swapped' : ''}`;
     case 'insert': {
       const insert = insertAt(s, row);
       return insert
@@ -129,6 +134,9 @@ function spoken(row: Row): string {
 
       <template v-else-if="row.kind === 'input'">
         <span v-if="strip.trimDb !== 0" class="mono">{{ levelText(strip.trimDb) }}</span>
+        <span v-if="preamp" class="preamp" :class="preamp" :title="preampText">{{
+          preamp === 'settled' ? '▸' : '?'
+        }}</span>
         <span v-if="strip.invert" title="Polarity inverted">ø</span>
         <span v-if="strip.swap" title="Left and right swapped">⇄</span>
         <span v-if="strip.channels === 2 && strip.width !== 1" class="mono" title="Width"
@@ -136,7 +144,11 @@ function spoken(row: Row): string {
         >
         <span
           v-if="
-            strip.trimDb === 0 && !strip.invert && !strip.swap && (strip.channels === 1 || strip.width === 1)
+            !preamp &&
+            strip.trimDb === 0 &&
+            !strip.invert &&
+            !strip.swap &&
+            (strip.channels === 1 || strip.width === 1)
           "
           class="dot"
           >·</span
@@ -262,6 +274,12 @@ function spoken(row: Row): string {
 .cell.lit {
   background: color-mix(in srgb, var(--signal) 22%, transparent);
   box-shadow: inset 0 -2px 0 var(--signal);
+}
+.preamp.settled {
+  color: var(--signal);
+}
+.preamp.open {
+  color: var(--caution);
 }
 .dot {
   color: var(--ink-soft);
