@@ -110,6 +110,28 @@ describe('the compressor', () => {
     expect(out[128 * 79]).toBeCloseTo(0.5, 4);
   });
 
+  // Common practice, no published source: taking two beats out of the key lets the tail swell there, in that rhythm.
+  it('lets a tail swell where two beats are taken out of its key', () => {
+    const beat = 6000;
+    const beats = 16;
+    const removed = [6, 7];
+    const tail = constant(0.5, beat * beats);
+    const pulse = new Float32Array(beat * beats);
+    for (let b = 0; b < beats; b++) if (!removed.includes(b)) pulse.fill(0.5, b * beat, b * beat + 1200);
+    const out = play(
+      withCompressor({ threshold: -30, ratio: 3, knee: 0, attack: 5, release: 60 }, 'k'),
+      { a: [tail, tail], k: [pulse, pulse] },
+      (beat * beats) / 128,
+    ).main![0]!;
+    const level = (b: number, at: number) => db(out[b * beat + at]!);
+    // Ducked in the middle of every beat that is there, by the same amount.
+    for (const b of [4, 5, 8, 9]) expect(level(b, 1100)).toBeCloseTo(level(2, 1100), 1);
+    // It recovers between beats, and swells to its full level where two are missing.
+    expect(level(5, 5900)).toBeGreaterThan(level(5, 1100) + 6);
+    expect(level(7, 5900)).toBeGreaterThan(db(0.5) - 0.1);
+    expect(level(6, 1100)).toBeGreaterThan(level(5, 1100) + 6);
+  });
+
   it('goes on being keyed when something else is soloed, and stops when the key is muted', () => {
     const params = { threshold: -30, ratio: 3, knee: 0, attack: 0.1, release: 5 };
     const held = constant(0.5, 128 * 40);

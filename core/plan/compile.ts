@@ -105,6 +105,12 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     const channels = pannedChannels(session, strip);
     captureBuffers.set(id, { strip: id, channels, offset: take(channels * BLOCK_BYTES) });
   }
+  // Stems come as they were brought in: what is no number among them must not get further.
+  if (busStart > 0) {
+    emit(OP.clean);
+    emitAt(0);
+    emit(busStart);
+  }
   if (audio > busStart) {
     emit(OP.clear);
     emitAt(busStart);

@@ -1,7 +1,7 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing.
 import {
   BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
+  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAN, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
   RING_HEADER_BYTES,
 } from './layout';
 import { addScaled, rampStart, rampStep, scale } from './ramp';
@@ -273,6 +273,16 @@ export function run(base: usize): void {
       packed(base, op, targets, previous, current);
       if (measuring) tick(-i32(op - base));
       op += 208;
+    } else if (code == OP_CLEAN) {
+      const from = base + load<i32>(op, 4), bytes = <usize>load<i32>(op, 8);
+      if (!finite(from, bytes)) {
+        for (let i: usize = 0; i < bytes; i += 4) {
+          const x = load<f32>(from + i);
+          if (x - x != 0) store<f32>(from + i, 0);
+        }
+        fault(base, op, 1);
+      }
+      op += 12;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;

@@ -84,8 +84,12 @@ export class FileStems implements StemReader {
     const { facts } = stem;
     const resampler = new Resampler(facts.sampleRate, this.rate, facts.channels);
     const pieces: Float32Array[] = [];
-    for (let at = 0; at < facts.frames; at += 65536)
-      pieces.push(resampler.push(await this.raw(stem, at, Math.min(65536, facts.frames - at))));
+    for (let at = 0; at < facts.frames; at += 65536) {
+      const piece = await this.raw(stem, at, Math.min(65536, facts.frames - at));
+      // A filter would spread what is no number over its length.
+      silenceNonFinite(piece);
+      pieces.push(resampler.push(piece));
+    }
     pieces.push(resampler.flush());
     const out = new Float32Array(pieces.reduce((n, p) => n + p.length, 0));
     let n = 0;
@@ -96,7 +100,7 @@ export class FileStems implements StemReader {
     return out;
   }
 
-  /** Interleaved frames, silence past the end; they are good until the next call for the same stem. */
+  /** Interleaved frames as the file has them (the engine lets no number that is none pass), silence past the end; they are good until the next call for the same stem. */
   private async raw(stem: OpenStem, start: Samples, frames: Samples): Promise<Float32Array> {
     const { handle, facts } = stem;
     const frameBytes = (facts.channels * facts.bits) / 8;
@@ -114,7 +118,6 @@ export class FileStems implements StemReader {
           there * 4,
           facts.dataOffset + start * frameBytes,
         );
-      silenceNonFinite(room.subarray(0, there));
     } else if (count > 0) {
       const bytes = Buffer.alloc(count * frameBytes);
       await handle.read(bytes, 0, bytes.length, facts.dataOffset + start * frameBytes);

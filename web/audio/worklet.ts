@@ -184,7 +184,9 @@ class EngineProcessor extends AudioWorkletProcessor {
           input.fill(0);
           continue;
         }
-        input.set(views.audio[parity]![c]!.subarray(at, at + BLOCK));
+        // By hand: a view of a part would be a new object in every block.
+        const ring = views.audio[parity]![c]!;
+        for (let i = 0; i < BLOCK; i++) input[i] = ring[at + i]!;
         if (from !== 1 || to !== 1)
           for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
       }

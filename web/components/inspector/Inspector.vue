@@ -12,6 +12,7 @@ import { nameOf } from '../../../core/session/lookup';
 import type { Insert, Send } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers, type Panel } from '../../stores/answers';
+import { useLoad } from '../../stores/load';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
@@ -29,6 +30,7 @@ const session = useSession();
 const pick = usePick();
 const actions = useActions();
 const answers = useAnswers();
+const load = useLoad();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const doc = computed(() => session.shown!);
 const TABS: readonly (readonly [Panel, string])[] = [
@@ -72,6 +74,7 @@ const sendSet = (x: Send, patch: Partial<Send>) => [
 const stageOf = (i: Insert): Stage => ({
   name: processorOf(i.type).name,
   level: i.on ? (i.mix < 1 ? `${Math.round(i.mix * 100)} %` : '') : 'bypassed',
+  cost: load.reading?.inserts.find((x) => x.strip === strip.value?.id && x.insert === i.id)?.share,
   kind: 'stage',
   insert: i.id,
   key: i.key === null ? null : nameOf(doc.value, i.key),
@@ -81,6 +84,8 @@ interface Stage {
   readonly level: string;
   readonly kind: 'stage' | 'tap';
   readonly insert?: string;
+  /** Share of real time that it takes, where that has been measured. */
+  readonly cost?: number;
   readonly key?: string | null;
 }
 /** The strip's own level before trim, VCAs and pan are added, as it builds up from stage to stage. */
@@ -184,7 +189,12 @@ const readDb = (t: string) => readLevel(t);
             >
               {{ s.name }}</button><span v-else>{{ s.name }}</span>
             <span v-if="s.key" class="key-in" :title="`Keyed by ${s.key}`">⟵ {{ s.key }}</span>
-            <span class="mono">{{ s.level }}</span>
+            <span class="mono"
+              ><span v-if="s.cost !== undefined" class="soft cost" title="Measured load"
+                >{{ (s.cost * 100).toFixed(2) }} % load</span
+              >
+              {{ s.level }}</span
+            >
           </li>
         </ol>
       </section>
@@ -503,6 +513,9 @@ h2 {
   height: 22px;
   border-left: 1px solid var(--signal);
   opacity: 0.6;
+}
+.cost {
+  font-size: 11px;
 }
 .stage-name {
   padding: 0;

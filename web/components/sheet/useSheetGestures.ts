@@ -9,7 +9,7 @@ import {
   setCell,
   type ValueCell,
 } from '../../../core/session/gestures/cells';
-import { placeInsert } from '../../../core/session/gestures/inserts';
+import { placeInsert, resetInsert } from '../../../core/session/gestures/inserts';
 import { moveStrips } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { processorOf } from '../../../core/processors/registry';
@@ -372,8 +372,17 @@ export function useSheetGestures(hosts: GestureHosts): {
   /** Double-click: back to the default. */
   function reset(e: MouseEvent) {
     const hit = hosts.hitTest(e);
-    const cell = hit && valueCell(hit.row);
-    if (!hit || !cell || !session.document) return;
+    if (!hit || !session.document) return;
+    if (hit.row.kind === 'insert') {
+      const insert = insertAt(stripOf(doc(), hit.strip), hit.row);
+      if (insert)
+        session.change(`defaults of ${processorOf(insert.type).name}, ${nameOf(doc(), hit.strip)}`, (s) =>
+          resetInsert(s, { strip: hit.strip, id: insert.id }),
+        );
+      return;
+    }
+    const cell = valueCell(hit.row);
+    if (!cell) return;
     if (hit.row.kind === 'level' && hit.y > hit.row.height - LEVEL_FOOT) return;
     const group = pick.group(hit.strip, e.altKey);
     session.change(named(`default ${cellName(hit.row)},`, group), (s) => resetCell(s, group, cell));

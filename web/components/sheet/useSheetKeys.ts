@@ -1,4 +1,5 @@
 import { resetCell, shiftCell } from '../../../core/session/gestures/cells';
+import { resetStrips } from '../../../core/session/gestures/inserts';
 import { sendTo, setSends } from '../../../core/session/gestures/returns';
 import { toggleFlag } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
@@ -117,6 +118,8 @@ export function useSheetKeys(hosts: KeyHosts) {
       const cell = valueCell(row);
       const group = pick.group(at.strip);
       if (row.kind === 'insert') hosts.menus.reset(at.strip, row);
+      else if (row.kind === 'cap')
+        session.change(actions.named('defaults of', group), (d) => resetStrips(d, group));
       else if (cell)
         session.change(actions.named(`default ${cellName(row)},`, group), (d) => resetCell(d, group, cell));
     } else if (plain && !e.shiftKey && e.key === 'Delete') hosts.menus.remove({ strip: at.strip, row });
