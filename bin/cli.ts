@@ -137,7 +137,7 @@ async function printCommand(args: readonly string[]) {
             files.set(capture.strip, file);
             await file.handle.write(floatWavHeader(capture.channels, session.sampleRate, frames));
           }
-          for (const v of audio) if (v > file.peak || -v > file.peak) file.peak = Math.abs(v);
+          file.peak = peakOf(audio, file.peak);
           await file.handle.write(floatBytes(audio));
         }
       }
@@ -236,6 +236,16 @@ async function checkCommand(args: readonly string[]): Promise<number> {
     await stems?.close();
     await pack.close();
   }
+}
+
+/** The highest sample, or what it was before where that is higher. */
+function peakOf(audio: Float32Array, before: number): number {
+  let peak = before;
+  for (let i = 0; i < audio.length; i++) {
+    const v = Math.abs(audio[i]!);
+    if (v > peak) peak = v;
+  }
+  return peak;
 }
 
 /** The compiled engine; it is built when it is not there. */

@@ -83,7 +83,11 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
 /** Hands the block that begins at frame `b` to the engine. */
 function feed(engine: Engine, audio: readonly (readonly Float32Array[])[], b: Samples) {
   for (let s = 0; s < audio.length; s++)
-    for (let c = 0; c < audio[s]!.length; c++) engine.input(s, c).set(audio[s]![c]!.subarray(b, b + BLOCK));
+    for (let c = 0; c < audio[s]!.length; c++) {
+      const from = audio[s]![c]!;
+      const to = engine.input(s, c);
+      for (let i = 0; i < BLOCK; i++) to[i] = from[b + i]!;
+    }
 }
 
 /** Puts what a capture gave for the block that begins at frame `b` into its piece, which begins at frame `from`. */

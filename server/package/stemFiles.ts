@@ -15,6 +15,8 @@ interface OpenStem {
   readonly converted: Float32Array | null;
   /** Room that is read into again and again: fresh memory costs more than the reading. */
   room: Float32Array<ArrayBuffer>;
+  /** The same for the two sides of a stereo file. */
+  sides: readonly [Float32Array, Float32Array];
 }
 
 const HEAD = 1 << 16;
@@ -68,6 +70,7 @@ export class FileStems implements StemReader {
           facts: await wavFacts(handle, strip.stem),
           converted: null,
           room: NOTHING,
+          sides: [NOTHING, NOTHING],
         });
         const known = stems.files.get(strip.stem)!;
         if (known.facts.sampleRate !== stems.rate)
@@ -126,6 +129,17 @@ export class FileStems implements StemReader {
     return room.fill(0, there);
   }
 
+  private async sides(stem: OpenStem, start: Samples, frames: Samples): Promise<readonly Float32Array[]> {
+    const both = await this.raw(stem, start, frames);
+    if (stem.sides[0].length !== frames) stem.sides = [new Float32Array(frames), new Float32Array(frames)];
+    const [l, r] = stem.sides;
+    for (let i = 0; i < frames; i++) {
+      l[i] = both[2 * i]!;
+      r[i] = both[2 * i + 1]!;
+    }
+    return stem.sides;
+  }
+
   /** Length of the longest stem, at the session's rate. */
   get longest(): Samples {
     return Math.max(
@@ -140,6 +154,7 @@ export class FileStems implements StemReader {
     const file = strip.stem === null ? undefined : this.files.get(strip.stem);
     if (!file) return Array.from({ length: strip.channels }, () => new Float32Array(frames));
     const { channels } = file.facts;
+    if (!file.converted && channels === 2 && strip.channels === 2) return this.sides(file, start, frames);
     if (!file.converted)
       return fitChannels(planar(await this.raw(file, start, frames), channels), strip.channels);
     const audio = new Float32Array(frames * channels);
