@@ -124,13 +124,10 @@ test('gain reduction moves while it plays: on the Sheet, and as a history in the
     .poll(async () => Number((await now.textContent())!.replace(/[^\d.]/g, '')), { timeout: 20_000 })
     .toBeGreaterThan(0.5);
   const painted = () =>
-    page
-      .locator('canvas.meters')
-      .nth(1)
-      .evaluate((el: HTMLCanvasElement) => {
-        const { data } = el.getContext('2d')!.getImageData(0, 0, el.width, el.height);
-        return data.some((v, i) => i % 4 === 3 && v > 0);
-      });
+    page.locator('canvas.hairlines').evaluate((el: HTMLCanvasElement) => {
+      const { data } = el.getContext('2d')!.getImageData(0, 0, el.width, el.height);
+      return data.some((v, i) => i % 4 === 3 && v > 0);
+    });
   await expect.poll(painted).toBe(true);
   await page.keyboard.press('Space');
 });

@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { Client } from 'pg';
-import { app, cell, document, openDemo, pick, running, saved, undoLabel } from './app';
+import { app, cell, document, openDemo, pick, show, running, saved, undoLabel } from './app';
 
 test('two windows: a drag and a commit in one are seen in the other', async ({ page, context }) => {
   await openDemo(page);
@@ -159,6 +159,25 @@ for (const theme of ['night', 'day'] as const)
     await pick(page, 'bass-di');
     await cell(page, 'plate', 'pre:0').click();
     expect(await wcag(page)).toEqual([]);
+    // The chain: the equalizer, small and large, dynamics, presets, settings, links and the load.
+    await show(page, 'lead-voice');
+    await cell(page, 'lead-voice', 'pre:1').click();
+    expect(await wcag(page)).toEqual([]);
+    await cell(page, 'lead-voice', 'pre:0').click();
+    expect(await wcag(page)).toEqual([]);
+    await page.getByLabel('Open the large editor').click();
+    await expect(page.getByRole('dialog', { name: /Large editor/ })).toBeVisible();
+    expect(await wcag(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('grid').focus();
+    await page.keyboard.press('p');
+    await expect(page.getByLabel('Find a preset')).toBeVisible();
+    expect(await wcag(page)).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('tab', { name: 'Load' }).click();
+    expect(await wcag(page)).toEqual([]);
+    await page.getByRole('tab', { name: 'Strip' }).click();
+    await pick(page, 'bass-di');
     await page.keyboard.press('t');
     await expect(page.getByText('Nothing stops it')).toBeVisible();
     expect(await wcag(page)).toEqual([]);

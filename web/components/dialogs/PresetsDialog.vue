@@ -124,7 +124,7 @@ function key(e: KeyboardEvent) {
             aria-label="Find a preset"
             @keydown="key"
           />
-          <div ref="list" class="list" role="listbox" aria-label="Presets">
+          <div ref="list" class="list" role="listbox" aria-label="Presets" tabindex="0" @keydown="key">
             <div
               v-for="(p, i) in found"
               :key="`${p.id} ${p.preset.name}`"

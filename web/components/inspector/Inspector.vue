@@ -482,14 +482,14 @@ h2 {
   position: relative;
   display: flex;
   justify-content: space-between;
-  line-height: 22px;
+  line-height: 24px;
   padding-left: 22px;
 }
 .stages li::before {
   content: '';
   position: absolute;
   left: 2px;
-  top: 7px;
+  top: 8px;
   width: 7px;
   height: 7px;
   border: 1.5px solid var(--signal);
@@ -509,8 +509,8 @@ h2 {
   content: '';
   position: absolute;
   left: 6px;
-  top: 12px;
-  height: 22px;
+  top: 13px;
+  height: 24px;
   border-left: 1px solid var(--signal);
   opacity: 0.6;
 }
@@ -519,7 +519,8 @@ h2 {
 }
 .stage-name {
   padding: 0;
-  min-height: 22px;
+  min-width: 24px;
+  min-height: 24px;
 }
 .stage-name[aria-pressed='true'] {
   color: var(--signal);

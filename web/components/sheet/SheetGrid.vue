@@ -574,7 +574,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <canvas
           ref="hairlineCanvas"
-          class="meters"
+          class="hairlines"
           aria-hidden="true"
           :style="{
             left: `${LABELS}px`,
@@ -761,6 +761,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   height: 8px;
   background: var(--family);
 }
+.hairlines,
 .meters {
   position: absolute;
   pointer-events: none;
