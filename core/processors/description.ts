@@ -1,4 +1,5 @@
 import type { Channels, Session } from '../session/types';
+import type { Transfer } from './filter';
 import type { Hertz, Samples } from '../session/units';
 
 /** How a parameter's travel maps to its value. */
@@ -68,7 +69,9 @@ export interface Processor {
   readonly curves: readonly Curve[];
   /** Of a level-dependent processor: how far it turns a steady signal of this level down, in positive decibels. */
   reductionAt?(level: number, params: Params): number;
-  /** Gain at a frequency. */
+  /** What a linear filter makes of a frequency, in level and phase. */
+  transferAt?(hertz: Hertz, params: Params, sampleRate: Hertz): Transfer;
+  /** Gain of it at a frequency, in decibels. */
   responseAt?(hertz: Hertz, params: Params, sampleRate: Hertz): number;
   /** What an impulse leaves behind: repeats or a tail, as points of seconds and decibels. */
   decayOf?(params: Params, timebase: Timebase): readonly (readonly [seconds: number, level: number])[];

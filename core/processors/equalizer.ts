@@ -10,6 +10,7 @@ import {
   resting,
   sectionFloats,
   sectionsResponse,
+  sectionsTransfer,
   type Section,
 } from './filter';
 import { choice, decibels, frequency, toggle } from './parameters';
@@ -140,6 +141,8 @@ export const equalizer: Processor = {
   nonlinear: false,
   ambient: false,
   curves: ['response'],
+  transferAt: (hertz, params, sampleRate) =>
+    sectionsTransfer(equalizerSections(params, sampleRate), hertz, sampleRate),
   responseAt,
   engineCode: 4,
   packed: true,

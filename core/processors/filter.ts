@@ -95,23 +95,35 @@ export function restableCut(kind: 'low' | 'high', hertz: Hertz, rest: Hertz, sam
   return hertz === rest || hertz >= 0.49 * sampleRate ? resting(section) : section;
 }
 
-/** A section's gain at a frequency, squared. */
-export function sectionPower(s: Section, hertz: Hertz, sampleRate: Hertz): number {
+/** A complex gain. */
+export interface Transfer {
+  readonly re: number;
+  readonly im: number;
+}
+export const times = (a: Transfer, b: Transfer): Transfer => ({
+  re: a.re * b.re - a.im * b.im,
+  im: a.re * b.im + a.im * b.re,
+});
+
+/** A section's transfer at a frequency: m0 + (m2 + j m1 w) / (1 - w^2 + j k w). */
+export function sectionTransfer(s: Section, hertz: Hertz, sampleRate: Hertz): Transfer {
   const w = Math.tan((Math.PI * hertz) / sampleRate) / s.g;
-  if (!Number.isFinite(w) || w > 1e8) return s.m0 * s.m0;
-  // Denominator (1 - w^2) + j k w; numerator m0 * denominator + m2 + j m1 w.
+  if (!Number.isFinite(w) || w > 1e8) return { re: s.m0, im: 0 };
   const re = 1 - w * w;
   const im = s.k * w;
-  const top = (s.m0 * re + s.m2) ** 2 + (s.m0 * im + s.m1 * w) ** 2;
-  return top / (re * re + im * im);
+  const power = re * re + im * im;
+  return {
+    re: s.m0 + (s.m2 * re + s.m1 * w * im) / power,
+    im: (s.m1 * w * re - s.m2 * im) / power,
+  };
 }
 
+/** Transfer of sections one after another. */
+export const sectionsTransfer = (sections: readonly Section[], hertz: Hertz, sampleRate: Hertz): Transfer =>
+  sections.reduce((t, s) => times(t, sectionTransfer(s, hertz, sampleRate)), { re: 1, im: 0 });
+
 /** Gain in decibels of sections one after another. */
-export const sectionsResponse = (sections: readonly Section[], hertz: Hertz, sampleRate: Hertz): number =>
-  10 *
-  Math.log10(
-    Math.max(
-      1e-30,
-      sections.reduce((p, s) => p * sectionPower(s, hertz, sampleRate), 1),
-    ),
-  );
+export function sectionsResponse(sections: readonly Section[], hertz: Hertz, sampleRate: Hertz): number {
+  const { re, im } = sectionsTransfer(sections, hertz, sampleRate);
+  return 20 * Math.log10(Math.max(1e-15, Math.hypot(re, im)));
+}

@@ -14,7 +14,23 @@ export interface Arrival {
   readonly delay: Samples;
   readonly left: Gain;
   readonly right: Gain;
+  /** Filters that it has passed; its gains are those at REFERENCE_HERTZ. Left out where there are none. */
+  readonly filters?: readonly Filtering[];
 }
+
+/** A linear filter with its settings. */
+export type Filtering = Pick<Insert, 'type' | 'params'>;
+/** The frequency whose gain a level tells where filters are on the way. */
+export const REFERENCE_HERTZ = 1000;
+
+/** Copies that add as plain gains: of one delay, through the same filters. */
+const kindOf = (a: Arrival): string =>
+  a.filters === undefined
+    ? String(a.delay)
+    : `${a.delay} ${a.filters
+        .map((f) => JSON.stringify(f))
+        .sort()
+        .join()}`;
 
 /**
  * What has become of a test signal of gain 1 on every channel: its direct copies, which add coherently, and what
@@ -41,14 +57,15 @@ export const silence = (channels: Channels): Signal => ({
   spread: { left: 0, right: 0 },
 });
 
-/** Adds copies of the same delay, and drops those that are nothing. */
+/** Adds copies of the same delay and filters, and drops those that are nothing. */
 export function merge(arrivals: readonly Arrival[]): readonly Arrival[] {
   if (arrivals.length < 2)
     return arrivals.length === 1 && arrivals[0]!.left === 0 && arrivals[0]!.right === 0 ? [] : arrivals;
-  const at = new Map<Samples, Arrival>();
+  const at = new Map<string, Arrival>();
   for (const a of arrivals) {
-    const known = at.get(a.delay);
-    at.set(a.delay, known ? { delay: a.delay, left: known.left + a.left, right: known.right + a.right } : a);
+    const kind = kindOf(a);
+    const known = at.get(kind);
+    at.set(kind, known ? { ...a, left: known.left + a.left, right: known.right + a.right } : a);
   }
   const list = [...at.values()].filter((a) => a.left !== 0 || a.right !== 0);
   const size = (a: Arrival) => Math.abs(a.left) + Math.abs(a.right);
@@ -91,7 +108,7 @@ function through(
     channels,
     direct: merge(
       s.direct.map((a) => ({
-        delay: a.delay,
+        ...a,
         left: ll * a.left + rl * a.right,
         right: lr * a.left + rr * a.right,
       })),
@@ -113,7 +130,8 @@ export function throughInput(strip: Strip, s: Signal): Signal {
 /** A processor with its mix: of what it spreads in time the power alone goes on. */
 export function throughInsert(insert: Insert, s: Signal, timebase: Timebase): Signal {
   if (!insert.on || insert.mix === 0) return s;
-  const direct = processorOf(insert.type).direct(insert.params, timebase);
+  const processor = processorOf(insert.type);
+  const direct = processor.direct(insert.params, timebase);
   const dry = scaled(s, 1 - insert.mix);
   if (direct === null) {
     const all = powerOf(s);
@@ -128,7 +146,15 @@ export function throughInsert(insert: Insert, s: Signal, timebase: Timebase): Si
   const g = insert.mix * direct.gain;
   const m = direct.matrix;
   const wet = m && s.channels === 2 ? through(s, [g * m[0], g * m[1], g * m[2], g * m[3]]) : scaled(s, g);
-  return add(dry, { ...wet, direct: wet.direct.map((a) => ({ ...a, delay: a.delay + direct.delay })) });
+  const filter = processor.transferAt ? { type: insert.type, params: insert.params } : null;
+  return add(dry, {
+    ...wet,
+    direct: wet.direct.map((a) => ({
+      ...a,
+      delay: a.delay + direct.delay,
+      ...(filter ? { filters: [...(a.filters ?? []), filter] } : {}),
+    })),
+  });
 }
 
 /** The strip's fader with its VCAs. Its mute is not part of it. */

@@ -7,9 +7,11 @@ import type { Decibels, Id, Samples } from '../session/units';
 import { reach, signalGraph, type Edge } from './graph';
 import { insertLatency, latencies, type LatencyOf } from './latency';
 import { signalOrder } from './order';
+import { responseAt } from './response';
 import {
   add,
   powerOf,
+  REFERENCE_HERTZ,
   silence,
   testSignal,
   throughBalance,
@@ -67,9 +69,12 @@ export interface Trace {
   readonly paths: readonly Path[];
   /** How many paths there are in all; `paths` holds no more than the limit. */
   readonly count: number;
-  /** Every direct copy that arrives, those of one delay added. */
+  /** Every direct copy that arrives, those of one delay and the same filters added. */
   readonly arrivals: readonly Arrival[];
-  /** Sum of the direct copies that come without an intended delay: what an impulse shows at its first frame. */
+  /**
+   * Sum of the direct copies that come without an intended delay: what an impulse shows at its first frame, or, where
+   * filters are on the way, what arrives at REFERENCE_HERTZ.
+   */
   readonly leftDb: Decibels;
   readonly rightDb: Decibels;
   /** Sum of the powers of all paths. */
@@ -365,7 +370,9 @@ export function trace(
   const end = at ? delivered(session, to, at) : silence(1);
   const sides = (a: Arrival): Arrival => (end.channels === 1 ? { ...a, right: a.left } : a);
   const arrivals = end.direct.map(sides);
-  const together = arrivals.find((a) => a.delay === 0);
+  const together = arrivals.filter((a) => a.delay === 0);
+  const atReference = (side: 'left' | 'right') =>
+    responseAt(together, side, REFERENCE_HERTZ, session.sampleRate);
   const power = levelOf(end);
   return {
     from,
@@ -373,8 +380,8 @@ export function trace(
     paths,
     count: leads.has(from) ? counts.get(from)! : 0,
     arrivals,
-    leftDb: decibelsOf(Math.abs(together?.left ?? 0)),
-    rightDb: decibelsOf(Math.abs(together?.right ?? 0)),
+    leftDb: decibelsOf(atReference('left')),
+    rightDb: decibelsOf(atReference('right')),
     // Powers of single paths, where the list is whole; a sum of sums where it is not.
     powerLeftDb: paths.length < most ? powerSum(paths.map((p) => p.leftDb)) : decibelsOf(power.left),
     powerRightDb: paths.length < most ? powerSum(paths.map((p) => p.rightDb)) : decibelsOf(power.right),

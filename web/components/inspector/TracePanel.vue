@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { levelText } from '../../../core/levels/decibels';
-import { isComb } from '../../../core/routing/response';
+import { isComb, isFiltered } from '../../../core/routing/response';
 import type { Path, Stage } from '../../../core/routing/trace';
 import { nameOf } from '../../../core/session/lookup';
 import { useActions } from '../../actions/actions';
@@ -37,6 +37,7 @@ const gain = (s: Stage) =>
   s.stops ? '' : s.gainDb === null ? '' : Math.abs(s.gainDb) < 0.005 ? '·' : levelText(s.gainDb);
 const ms = (frames: number) =>
   `${((frames / doc.value.sampleRate) * 1000).toFixed(frames < 4800 ? 2 : 0)} ms`;
+const filtered = computed(() => traced.value !== null && isFiltered(traced.value.arrivals));
 const comb = computed(() => traced.value !== null && isComb(traced.value.arrivals));
 /** Echoes that stand apart are heard as such, not as a comb. */
 const delays = computed(() => (traced.value?.arrivals ?? []).filter((a) => a.delay > 0));
@@ -70,8 +71,11 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
       <p v-if="!traced.paths.length" class="soft">
         Nothing leads from here to {{ nameOf(doc, answers.to) }}.
       </p>
-      <template v-if="comb">
-        <p class="soft small">
+      <template v-if="comb || filtered">
+        <p v-if="filtered" class="soft small">
+          Filters are on the way: levels are those at 1 kHz.{{ comb ? '' : ' Response:' }}
+        </p>
+        <p v-if="comb" class="soft small">
           {{ delays.length === 1 ? 'A copy comes' : `${delays.length} copies come` }}
           {{ delays.map((a) => ms(a.delay)).join(', ') }} later. Response of the sum:
         </p>
