@@ -1,37 +1,10 @@
 import type { Hertz } from '../session/units';
-import { valueOf, type Parameter, type Processor } from './description';
-import { milliseconds, percent } from './parameters';
+import { valueOf, type Processor } from './description';
+import { count, frequency, milliseconds, percent, span } from './parameters';
 
-const voices: Parameter = {
-  id: 'voices',
-  name: 'Voices',
-  unit: '',
-  min: 1,
-  max: 4,
-  default: 3,
-  law: 'linear',
-  step: 1,
-};
-const rate: Parameter = {
-  id: 'rate',
-  name: 'Rate',
-  unit: 'Hz',
-  min: 0.05,
-  max: 8,
-  default: 0.6,
-  law: 'log',
-  step: 0.01,
-};
-const depth: Parameter = {
-  id: 'depth',
-  name: 'Depth',
-  unit: 'ms',
-  min: 0,
-  max: 10,
-  default: 2,
-  law: 'linear',
-  step: 0.1,
-};
+const voices = count('voices', 'Voices', 1, 4, 3);
+const rate = frequency('rate', 'Rate', 0.05, 8, 0.6, { step: 0.01 });
+const depth = span('depth', 'Depth', 0, 10, 2, { step: 0.1 });
 const time = milliseconds('time', 'Delay', 2, 40, 12);
 const spread = percent('spread', 'Spread', 100);
 

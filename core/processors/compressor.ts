@@ -1,28 +1,16 @@
 import { gainOf } from '../levels/decibels';
-import { isOn, LANE_HEADER_BYTES, shareOf, valueOf, type Parameter, type Processor } from './description';
-import { restableCut, sectionFloats } from './filter';
-import { choice, decibels, frequency, milliseconds, percent } from './parameters';
+import { isOn, LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
+import { KEY_CUTS, keyCutFloats } from './keyCuts';
+import { choice, decibels, milliseconds, percent, ratioOf } from './parameters';
 
 const threshold = decibels('threshold', 'Threshold', -60, 0, -18, { group: 'Curve' });
-const ratio: Parameter = {
-  id: 'ratio',
-  name: 'Ratio',
-  unit: 'ratio',
-  min: 1,
-  max: 20,
-  default: 3,
-  law: 'log',
-  step: 0.1,
-  group: 'Curve',
-};
+const ratio = ratioOf('ratio', 'Ratio', 1, 20, 3, { group: 'Curve' });
 const knee = decibels('knee', 'Knee', 0, 24, 6, { group: 'Curve' });
 const makeUp = decibels('makeUp', 'Make-up', -12, 24, 0, { group: 'Curve' });
 const attack = milliseconds('attack', 'Attack', 0.1, 200, 10, { group: 'Time' });
 const release = milliseconds('release', 'Release', 5, 3000, 120, { group: 'Time', step: 1 });
 const detection = choice('detection', 'Detection', ['Peak', 'RMS'], 0, { group: 'Time' });
 const link = percent('link', 'Stereo link', 100, 0, 100, { group: 'Time' });
-const keyLowCut = frequency('keyLowCut', 'Key low cut', 20, 2000, 20, { group: 'Key' });
-const keyHighCut = frequency('keyHighCut', 'Key high cut', 200, 20000, 20000, { group: 'Key', step: 10 });
 
 /** Time constant of the mean square that RMS detection reads; common practice, no published source. */
 const RMS_MS = 10;
@@ -52,7 +40,7 @@ export const compressor: Processor = {
   shortName: 'Comp',
   about:
     'Turns down what is louder than its threshold, by its ratio. A key lets another strip decide when; the dry signal beside it, by the mix, is parallel compression in one insert.',
-  parameters: [threshold, ratio, knee, makeUp, attack, release, detection, link, keyLowCut, keyHighCut],
+  parameters: [threshold, ratio, knee, makeUp, attack, release, detection, link, ...KEY_CUTS],
   channels: 'linked',
   takesKey: true,
   mixes: true,
@@ -81,7 +69,6 @@ export const compressor: Processor = {
     valueOf(makeUp, params),
     isOn(detection, params) ? shareOf(RMS_MS, sampleRate) : 0,
     valueOf(link, params) / 100,
-    ...sectionFloats(restableCut('low', valueOf(keyLowCut, params), keyLowCut.min, sampleRate)),
-    ...sectionFloats(restableCut('high', valueOf(keyHighCut, params), keyHighCut.max, sampleRate)),
+    ...keyCutFloats(params, sampleRate),
   ],
 };

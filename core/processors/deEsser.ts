@@ -1,20 +1,10 @@
-import { LANE_HEADER_BYTES, shareOf, valueOf, type Parameter, type Processor } from './description';
+import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
 import { passSection, sectionFloats } from './filter';
-import { choice, decibels, frequency, milliseconds, percent } from './parameters';
+import { choice, decibels, frequency, milliseconds, percent, ratioOf } from './parameters';
 
 const hertz = frequency('frequency', 'Frequency', 1500, 14000, 6000, { group: 'Band', step: 10 });
 const threshold = decibels('threshold', 'Threshold', -60, 0, -30, { group: 'Band' });
-const ratio: Parameter = {
-  id: 'ratio',
-  name: 'Ratio',
-  unit: 'ratio',
-  min: 1,
-  max: 20,
-  default: 4,
-  law: 'log',
-  step: 0.1,
-  group: 'Band',
-};
+const ratio = ratioOf('ratio', 'Ratio', 1, 20, 4, { group: 'Band' });
 const range = decibels('range', 'Range', 0, 24, 10, { group: 'Band' });
 const attack = milliseconds('attack', 'Attack', 0.1, 20, 0.5, { group: 'Time' });
 const release = milliseconds('release', 'Release', 5, 500, 50, { group: 'Time', step: 1 });

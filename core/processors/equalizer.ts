@@ -13,24 +13,15 @@ import {
   sectionsTransfer,
   type Section,
 } from './filter';
-import { choice, decibels, frequency, toggle } from './parameters';
+import { choice, decibels, factor, frequency, toggle } from './parameters';
 
 /** Slopes of the cuts, in decibels per octave; a Butterworth filter of order n falls by 6 n. */
 export const CUT_SLOPES = [6, 12, 18, 24, 36, 48] as const;
 /** Sections of second order that a cut takes at most. */
 const CUT_SECTIONS = 4;
 
-const quality = (id: string, value: number, group: string): Parameter => ({
-  id,
-  name: 'Q',
-  unit: '',
-  min: 0.1,
-  max: 40,
-  default: value,
-  law: 'log',
-  step: 0.01,
-  group,
-});
+const quality = (id: string, value: number, group: string): Parameter =>
+  factor(id, 'Q', 0.1, 40, value, { group });
 const slope = (id: string, group: string) =>
   choice(
     id,

@@ -1,39 +1,20 @@
-import { LANE_HEADER_BYTES, shareOf, valueOf, type Parameter, type Processor } from './description';
-import { restableCut, sectionFloats } from './filter';
-import { decibels, frequency, milliseconds, percent } from './parameters';
+import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
+import { KEY_CUTS, keyCutFloats } from './keyCuts';
+import { decibels, milliseconds, percent, ratioOf, span } from './parameters';
 
 const threshold = decibels('threshold', 'Threshold', -80, 0, -40, { group: 'Curve' });
-const ratio: Parameter = {
-  id: 'ratio',
-  name: 'Ratio',
-  unit: 'ratio',
-  min: 1,
-  max: 100,
-  default: 10,
-  law: 'log',
-  step: 0.1,
-  group: 'Curve',
-};
+const ratio = ratioOf('ratio', 'Ratio', 1, 100, 10, { group: 'Curve' });
 const range = decibels('range', 'Range', 0, 90, 40, { group: 'Curve' });
 const hysteresis = decibels('hysteresis', 'Hysteresis', 0, 24, 4, { group: 'Curve' });
 const attack = milliseconds('attack', 'Attack', 0.05, 100, 0.5, { group: 'Time', step: 0.05 });
-const hold: Parameter = {
-  id: 'hold',
-  name: 'Hold',
-  unit: 'ms',
-  min: 0,
-  max: 1000,
-  default: 20,
-  law: 'linear',
-  step: 1,
-  group: 'Time',
-};
+const hold = span('hold', 'Hold', 0, 1000, 20, { group: 'Time' });
 const release = milliseconds('release', 'Release', 5, 3000, 150, { group: 'Time', step: 1 });
 const link = percent('link', 'Stereo link', 100, 0, 100, { group: 'Time' });
-const keyLowCut = frequency('keyLowCut', 'Key low cut', 20, 2000, 20, { group: 'Key' });
-const keyHighCut = frequency('keyHighCut', 'Key high cut', 200, 20000, 20000, { group: 'Key', step: 10 });
 
-/** How fast the detector forgets a peak, so that it does not close between the half waves of a low note. */
+/**
+ * How fast the detector forgets a peak, so that it does not close between the half waves of a low note; common practice,
+ * no published source.
+ */
 const DETECTOR_MS = 15;
 
 /**
@@ -47,7 +28,7 @@ export const gate: Processor = {
   shortName: 'Gate',
   about:
     'Turns down what is softer than its threshold: spill between hits, noise between phrases. With a low ratio and a small range it expands gently; with a high one it closes.',
-  parameters: [threshold, ratio, range, hysteresis, attack, hold, release, link, keyLowCut, keyHighCut],
+  parameters: [threshold, ratio, range, hysteresis, attack, hold, release, link, ...KEY_CUTS],
   channels: 'linked',
   takesKey: true,
   mixes: true,
@@ -76,7 +57,6 @@ export const gate: Processor = {
     shareOf(valueOf(release, params), sampleRate),
     shareOf(DETECTOR_MS, sampleRate),
     valueOf(link, params) / 100,
-    ...sectionFloats(restableCut('low', valueOf(keyLowCut, params), keyLowCut.min, sampleRate)),
-    ...sectionFloats(restableCut('high', valueOf(keyHighCut, params), keyHighCut.max, sampleRate)),
+    ...keyCutFloats(params, sampleRate),
   ],
 };

@@ -1,37 +1,35 @@
-import type { Parameter } from './description';
+import type { Parameter, Unit, Law } from './description';
 
-/** Short ways to write parameters down, one a kind of quantity. */
 type Rest = Partial<Pick<Parameter, 'group' | 'step'>>;
 
-/** Decibels, linear. */
-export const decibels = (
-  id: string,
-  name: string,
-  min: number,
-  max: number,
-  value: number,
-  rest: Rest = {},
-): Parameter => ({ id, name, unit: 'dB', min, max, default: value, law: 'linear', step: 0.5, ...rest });
+/** A way to write parameters of one quantity down: its unit, its law, and a step that fits most of them. */
+const quantity =
+  (unit: Unit, law: Law, step: number) =>
+  (id: string, name: string, min: number, max: number, value: number, rest: Rest = {}): Parameter => ({
+    id,
+    name,
+    unit,
+    min,
+    max,
+    default: value,
+    law,
+    step,
+    ...rest,
+  });
 
+export const decibels = quantity('dB', 'linear', 0.5);
 /** Hertz, by octaves. */
-export const frequency = (
-  id: string,
-  name: string,
-  min: number,
-  max: number,
-  value: number,
-  rest: Rest = {},
-): Parameter => ({ id, name, unit: 'Hz', min, max, default: value, law: 'log', step: 1, ...rest });
-
+export const frequency = quantity('Hz', 'log', 1);
 /** Milliseconds, by powers. */
-export const milliseconds = (
-  id: string,
-  name: string,
-  min: number,
-  max: number,
-  value: number,
-  rest: Rest = {},
-): Parameter => ({ id, name, unit: 'ms', min, max, default: value, law: 'log', step: 0.1, ...rest });
+export const milliseconds = quantity('ms', 'log', 0.1);
+/** Milliseconds from 0 on. */
+export const span = quantity('ms', 'linear', 1);
+/** A ratio of levels in decibels, n : 1. */
+export const ratioOf = quantity('ratio', 'log', 0.1);
+/** A number without a unit, by powers. */
+export const factor = quantity('', 'log', 0.01);
+/** A whole number. */
+export const count = quantity('', 'linear', 1);
 
 /** Per cent, linear. */
 export const percent = (
@@ -41,7 +39,7 @@ export const percent = (
   min = 0,
   max = 100,
   rest: Rest = {},
-): Parameter => ({ id, name, unit: '%', min, max, default: value, law: 'linear', step: 1, ...rest });
+): Parameter => quantity('%', 'linear', 1)(id, name, min, max, value, rest);
 
 /** One of several, counted from 0. */
 export const choice = (
@@ -51,16 +49,8 @@ export const choice = (
   value = 0,
   rest: Rest = {},
 ): Parameter => ({
-  id,
-  name,
-  unit: 'choice',
+  ...quantity('choice', 'linear', 1)(id, name, 0, choices.length - 1, value, rest),
   choices,
-  min: 0,
-  max: choices.length - 1,
-  default: value,
-  law: 'linear',
-  step: 1,
-  ...rest,
 });
 
 /** Off or on: 0 or 1. */

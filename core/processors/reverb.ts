@@ -1,19 +1,9 @@
 import type { Hertz } from '../session/units';
 import { valueOf, type Parameter, type Params, type Processor } from './description';
-import { choice, percent } from './parameters';
+import { choice, percent, span } from './parameters';
 
 const character = choice('character', 'Character', ['Plate', 'Room', 'Hall'], 0, { group: 'Space' });
-const preDelay: Parameter = {
-  id: 'preDelay',
-  name: 'Pre-delay',
-  unit: 'ms',
-  min: 0,
-  max: 250,
-  default: 12,
-  law: 'linear',
-  step: 1,
-  group: 'Space',
-};
+const preDelay = span('preDelay', 'Pre-delay', 0, 250, 12, { group: 'Space' });
 const decay: Parameter = {
   id: 'decay',
   name: 'Decay',
@@ -41,9 +31,10 @@ const early = percent('early', 'Early reflections', 50, 0, 100, { group: 'Walls'
 
 /** Delay lines of the network, in frames at 48 kHz and 100 % size: primes between 30 and 58 ms, so that no two echo together. */
 export const REVERB_LINES = [1433, 1601, 1867, 2053, 2251, 2399, 2617, 2797] as const;
-/** First reflections, in milliseconds at 100 % size: left, then right. */
+/** First reflections, in milliseconds at 100 % size: left, then right; chosen by ear, at distances that share no divisor. */
 const EARLY_MS = [7.3, 13.1, 19.9, 29.3, 37.9, 8.9, 11.7, 23.3, 31.1, 41.3] as const;
 
+/** What sets the spaces apart; our own values, chosen by ear. */
 interface Character {
   /** Factor of the lines' lengths: how far its walls stand apart. */
   readonly lines: number;

@@ -11,7 +11,7 @@ const output = decibels('output', 'Output', -24, 12, 0, { group: 'Shape' });
 export const OVERSAMPLING_LATENCY = 85;
 /** Floats of filter memory a channel; engine/assembly/oversample.ts counts the same. */
 const OVERSAMPLING_FLOATS = 296;
-/** Corner of what takes away the mean that a one-sided shape leaves. */
+/** Corner of what takes away the mean that a one-sided shape leaves: below hearing; our own choice. */
 const MEAN_HERTZ = 5;
 
 /** The offset of the one-sided curve. */

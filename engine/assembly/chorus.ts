@@ -1,14 +1,12 @@
 // Up to four voices, a lane each; core/processors/chorus.ts says what the parameters mean.
 import { BLOCK } from './layout';
+import { ringOf } from './math';
 
 // State: 0 write position, 4 phase, 32.. a ring a channel.
 const S_RINGS: usize = 32;
 
 function ringFrames(sampleRate: i32): i32 {
-  const least = 0.06 * f64(sampleRate) + 64;
-  let p = 1;
-  while (f64(p) < least) p <<= 1;
-  return p;
+  return ringOf(0.06 * f64(sampleRate) + 64);
 }
 export function chorusBytes(sampleRate: i32): i32 {
   return 32 + ringFrames(sampleRate) * 8;

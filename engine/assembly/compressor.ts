@@ -1,7 +1,7 @@
 // A feed-forward compressor on four lanes; its formulas and their source stand in core/processors/compressor.ts.
 import { finish, section, SECTION } from './filter';
 import { current, keys, loadState, paired, previous, signal, storeState } from './lanes';
-import { flush, gainOf, partner, powerDecibels } from './math';
+import { flush, gainOf, linkedLevel, powerDecibels } from './math';
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square; 32 two
 // sections of the key's cuts.
@@ -44,11 +44,7 @@ export function compressor(): void {
       power = v128.bitselect(mean, square, squares);
     }
     let level = powerDecibels(power);
-    if (linked) {
-      const top = f32x4.pmax(level, partner(level));
-      const near = f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level)));
-      level = v128.bitselect(near, level, pairs);
-    }
+    if (linked) level = linkedLevel(level, link, pairs);
     most = f32x4.pmax(most, level);
     // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
     const over = f32x4.sub(level, threshold);

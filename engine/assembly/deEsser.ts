@@ -1,6 +1,6 @@
 // A compressor of the band above a frequency, on four lanes; core/processors/deEsser.ts says what its parameters mean.
 import { current, loadState, paired, signal, storeState, target } from './lanes';
-import { flush, gainOf, partner, powerDecibels } from './math';
+import { flush, gainOf, linkedLevel, powerDecibels } from './math';
 
 // State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
 const S_HELD: usize = 16;
@@ -33,10 +33,7 @@ export function deEsser(): void {
     s2 = f32x4.sub(f32x4.add(v2, v2), s2);
     const band = f32x4.sub(x, f32x4.add(f32x4.mul(k, v1), v2));
     let level = powerDecibels(f32x4.mul(band, band));
-    if (linked) {
-      const top = f32x4.pmax(level, partner(level));
-      level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
-    }
+    if (linked) level = linkedLevel(level, link, pairs);
     most = f32x4.pmax(most, level);
     const down = f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(level, threshold))));
     held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));

@@ -1,7 +1,7 @@
 // A delay with filtered feedback, both sides in one vector; core/processors/delay.ts says what its parameters mean and sizes
 // the state.
 import { BLOCK } from './layout';
-import { flush } from './math';
+import { flush, ringOf } from './math';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring.
 const S_SOFT: usize = 16;
@@ -9,9 +9,7 @@ const S_RUMBLE: usize = 32;
 const S_RING: usize = 64;
 
 function ringFrames(sampleRate: i32): i32 {
-  let p = 1;
-  while (p < 4 * sampleRate + 4) p <<= 1;
-  return p;
+  return ringOf(4 * f64(sampleRate) + 4);
 }
 
 export function delayBytes(sampleRate: i32): i32 {

@@ -1,7 +1,7 @@
 // An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
 import { finish, section, SECTION } from './filter';
 import { current, keys, loadState, paired, signal, storeState } from './lanes';
-import { flush, gainOf, partner, powerDecibels } from './math';
+import { flush, gainOf, linkedLevel, powerDecibels } from './math';
 
 // State: 0 reduction and 4 level heard in the last block; 16 detector, 20 reduction, 24 frames of hold that are left;
 // 32 two sections of the key's cuts.
@@ -30,10 +30,7 @@ export function gate(): void {
   for (let i: usize = 0; i < 2048; i += 16) {
     detector = f32x4.pmax(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
     let level = powerDecibels(f32x4.mul(detector, detector));
-    if (linked) {
-      const top = f32x4.pmax(level, partner(level));
-      level = v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
-    }
+    if (linked) level = linkedLevel(level, link, pairs);
     most = f32x4.pmax(most, level);
     const wasOpen = f32x4.gt(left, zero);
     const keeps = v128.or(f32x4.ge(level, threshold), v128.and(wasOpen, f32x4.ge(level, lower)));

@@ -1,6 +1,6 @@
 // A look-ahead limiter by true peak; core/processors/limiter.ts says how it works and what its parameters mean.
 import { BLOCK } from './layout';
-import { flushOne } from './math';
+import { flushOne, ringOf } from './math';
 
 // State: 0 reduction and 4 level of the last block; 16 position, 20 window, 24 and 28 head and tail of the left queue, 32 and
 // 36 of the right, 40 spare; then, for each channel, 96 bytes (12 floats of the filter's past, 16 the release, 20 sum as
@@ -32,10 +32,7 @@ const taps: usize = memory.data<f32>([
 ], 16);
 
 function ringFrames(sampleRate: i32): i32 {
-  const least = 0.01 * f64(sampleRate) + 64;
-  let p = 1;
-  while (f64(p) < least) p <<= 1;
-  return p;
+  return ringOf(0.01 * f64(sampleRate) + 64);
 }
 export function limiterBytes(sampleRate: i32): i32 {
   return 48 + 2 * (96 + 16 * ringFrames(sampleRate));

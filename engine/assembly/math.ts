@@ -102,9 +102,24 @@ export function tanh(x: v128): v128 {
   return f32x4.sub(k(17), f32x4.div(k(19), f32x4.add(e, k(17))));
 }
 
+/** The lowest power of two that is not below a number: how many frames a ring has. */
+export function ringOf(least: f64): i32 {
+  let p = 1;
+  while (f64(p) < least) p <<= 1;
+  return p;
+}
+
 // The other of each pair of lanes.
 // @ts-ignore: decorator
 @inline
-export function partner(v: v128): v128 {
+function partner(v: v128): v128 {
   return i8x16.shuffle(v, v, 4, 5, 6, 7, 0, 1, 2, 3, 12, 13, 14, 15, 8, 9, 10, 11);
+}
+
+// Levels of stereo pairs drawn to the higher of the two by their link; lanes that stand alone keep theirs.
+// @ts-ignore: decorator
+@inline
+export function linkedLevel(level: v128, link: v128, pairs: v128): v128 {
+  const top = f32x4.pmax(level, partner(level));
+  return v128.bitselect(f32x4.add(level, f32x4.mul(link, f32x4.sub(top, level))), level, pairs);
 }

@@ -1,5 +1,6 @@
 // Pitch by a reading place that runs at another speed; core/processors/pitchShift.ts says how and from which source.
 import { BLOCK } from './layout';
+import { ringOf } from './math';
 
 // State: 0 write position, 4 delay of the reading place, 8 delay of the place that fades out, 12 frames of fade that are
 // left, 16 whether it has run; 64.. a ring a channel.
@@ -14,10 +15,7 @@ const POINTS = 2048;
 const coarse: usize = memory.data((POINTS + 8) * 4, 16);
 
 function ringFrames(sampleRate: i32): i32 {
-  const least = 0.12 * f64(sampleRate) + 1024;
-  let p = 1;
-  while (f64(p) < least) p <<= 1;
-  return p;
+  return ringOf(0.12 * f64(sampleRate) + 1024);
 }
 export function pitchBytes(sampleRate: i32): i32 {
   return 64 + ringFrames(sampleRate) * 8;

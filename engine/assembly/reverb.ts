@@ -3,20 +3,16 @@
 // formulas of its gains and poles stand in core/processors/reverb.ts, which also sizes the state; a test holds the two
 // together.
 import { BLOCK } from './layout';
+import { ringOf } from './math';
 
-function powerOfTwo(n: i32): i32 {
-  let p = 1;
-  while (p < n) p <<= 1;
-  return p;
-}
 function ringFrames(sampleRate: i32): i32 {
-  return powerOfTwo(i32(Math.ceil(2797.0 * 2.0 * 1.45 * f64(sampleRate) / 48000.0)) + 4);
+  return ringOf(Math.ceil(2797.0 * 2.0 * 1.45 * f64(sampleRate) / 48000.0) + 4);
 }
 function preDelayFrames(sampleRate: i32): i32 {
-  return powerOfTwo(i32(Math.ceil(0.4 * f64(sampleRate))) + 4);
+  return ringOf(Math.ceil(0.4 * f64(sampleRate)) + 4);
 }
 function diffuserFrames(sampleRate: i32): i32 {
-  return powerOfTwo(i32(Math.ceil(353.0 * f64(sampleRate) / 48000.0)) + 4);
+  return ringOf(Math.ceil(353.0 * f64(sampleRate) / 48000.0) + 4);
 }
 
 // State: 0 write position, 4 pre-delay in frames, 8 whether it has run, 16 lengths of the lines (8 x i32), 48 lengths before
