@@ -1,8 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { Law } from '../../core/processors/description';
+import type { Command } from '../../core/session/commands/types';
+import { useSession } from '../stores/session';
 
-/** A value along a line: dragged, typed, stepped by keys, returned to its default by double-click or Backspace. */
+/**
+ * A value of the document along a line: dragged, typed, stepped by keys, returned to its default by double-click or
+ * Backspace. Drags are shown as they go and kept when they end, steps by key when they have rested.
+ */
 const props = defineProps<{
   label: string;
   value: number;
@@ -15,13 +20,19 @@ const props = defineProps<{
   /** How the value is spoken; its text where it is left out. */
   spoken?: string;
   read: (text: string) => number | null | undefined;
+  /** The hand that moves it: one drag at a time. */
+  gesture: string;
+  /** What its edit is called in the history. */
+  what: string;
+  /** The edit that sets a value; null where silence was typed. */
+  make: (value: number | null) => readonly Command[];
 }>();
-const emit = defineEmits<{
-  live: [value: number];
-  land: [value: number];
-  settle: [value: number];
-  typed: [value: number | null];
-}>();
+const session = useSession();
+const live = (value: number) => session.live(props.gesture, props.make(value));
+const land = (value: number) => session.land(props.gesture, props.what, props.make(value));
+const settle = (value: number) =>
+  session.settle(`${props.gesture} ${props.what}`, props.what, props.make(value));
+const commit = (value: number | null) => session.commit(props.what, props.make(value));
 
 const clamp = (v: number) =>
   Math.max(props.min, Math.min(props.max, Math.round(v / props.step) * props.step));
@@ -52,10 +63,10 @@ function move(e: PointerEvent) {
       Math.max(0, Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine)),
     ),
   );
-  emit('live', drag.value.now);
+  live(drag.value.now);
 }
 function up() {
-  if (drag.value?.moved) emit('land', drag.value.now);
+  if (drag.value?.moved) land(drag.value.now);
   drag.value = null;
 }
 function key(e: KeyboardEvent) {
@@ -64,12 +75,11 @@ function key(e: KeyboardEvent) {
     props.law === 'log' && !fine
       ? clamp(fromTravel(travel.value + way * 0.02))
       : clamp(props.value + way * props.step * (fine ? 1 : 5));
-  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=')
-    emit('settle', stepped(1));
-  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') emit('settle', stepped(-1));
-  else if (e.key === 'Backspace') emit('typed', props.default);
-  else if (e.key === 'Home') emit('settle', props.min);
-  else if (e.key === 'End') emit('settle', props.max);
+  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=') settle(stepped(1));
+  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') settle(stepped(-1));
+  else if (e.key === 'Backspace') commit(props.default);
+  else if (e.key === 'Home') settle(props.min);
+  else if (e.key === 'End') settle(props.max);
   else if (e.key === 'Enter') typing.value = true;
   else return;
   e.preventDefault();
@@ -82,7 +92,7 @@ function typed(e: KeyboardEvent) {
   wrong.value = value === undefined || (value !== null && (value < props.min || value > props.max));
   if (wrong.value) return;
   typing.value = false;
-  emit('typed', value as number | null);
+  commit(value as number | null);
 }
 </script>
 
@@ -103,7 +113,7 @@ function typed(e: KeyboardEvent) {
       @pointermove="move"
       @pointerup="up"
       @pointercancel="up"
-      @dblclick="emit('typed', props.default)"
+      @dblclick="commit(props.default)"
       @keydown="key"
     >
       <i class="rail" /><i

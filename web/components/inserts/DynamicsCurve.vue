@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { processorOf } from '../../../core/processors/registry';
 import type { Insert, Strip } from '../../../core/session/types';
 import { useTransport } from '../../stores/transport';
+import { fitCanvas } from '../sheet/useZoneCanvas';
 import type { InsertEdit } from './useInsertEdit';
 
 /** Output over input of a level-dependent processor, the point at which it works now, and its reduction of late. */
@@ -38,13 +39,7 @@ useRafFn(() => {
   const player = transport.player;
   const el = history.value;
   if (!el) return;
-  const scale = devicePixelRatio;
   const wide = Math.max(40, width.value - side.value - 8);
-  const [w, h] = [Math.round(wide * scale), Math.round(props.height * scale)];
-  if (el.width !== w || el.height !== h) {
-    el.width = w;
-    el.height = h;
-  }
   const slot = player?.started ? player.dynamicsSlot(props.strip.id, props.insert.id) : -1;
   const reduction = slot < 0 ? 0 : player!.dynamics[slot]!;
   const heard = slot < 0 ? -160 : player!.dynamics[slot + 1]!;
@@ -64,10 +59,8 @@ useRafFn(() => {
     shown = tenth;
     now.value.textContent = `−${reduction.toFixed(1)} dB`;
   }
-  const g = el.getContext('2d')!;
+  const g = fitCanvas(el, wide, props.height);
   const style = getComputedStyle(el);
-  g.setTransform(scale, 0, 0, scale, 0, 0);
-  g.clearRect(0, 0, wide, props.height);
   g.fillStyle = style.getPropertyValue('--rule');
   for (const db of [6, 12, 18]) g.fillRect(0, (db / DEPTH) * props.height, wide, 1);
   g.fillStyle = style.getPropertyValue('--caution');

@@ -7,6 +7,7 @@ import { parameterText } from '../../../core/processors/text';
 import type { Insert, Strip } from '../../../core/session/types';
 import { useSession } from '../../stores/session';
 import { useTransport } from '../../stores/transport';
+import { fitCanvas } from '../sheet/useZoneCanvas';
 import { Spectrum } from './spectrum';
 import type { InsertEdit } from './useInsertEdit';
 
@@ -138,15 +139,7 @@ useRafFn(({ timestamp }) => {
   const player = transport.player;
   if (!el || !width.value || timestamp - last < 30) return;
   last = timestamp;
-  const scale = devicePixelRatio;
-  const [w, h] = [Math.round(width.value * scale), Math.round(props.height * scale)];
-  if (el.width !== w || el.height !== h) {
-    el.width = w;
-    el.height = h;
-  }
-  const g = el.getContext('2d')!;
-  g.setTransform(scale, 0, 0, scale, 0, 0);
-  g.clearRect(0, 0, width.value, props.height);
+  const g = fitCanvas(el, width.value, props.height);
   if (!player?.started) return;
   player.looked(spectrum.frames);
   spectrum.update(0.9);

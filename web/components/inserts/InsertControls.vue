@@ -4,7 +4,6 @@ import { EQUALIZER_BANDS } from '../../../core/processors/equalizer';
 import { isOn, type Parameter } from '../../../core/processors/description';
 import { readParameter } from '../../../core/processors/text';
 import type { Insert, Strip } from '../../../core/session/types';
-import { useSession } from '../../stores/session';
 import ParameterSlider from '../ParameterSlider.vue';
 import DecayCurve from './DecayCurve.vue';
 import DynamicsCurve from './DynamicsCurve.vue';
@@ -14,7 +13,6 @@ import type { InsertEdit } from './useInsertEdit';
 
 /** The curve and the parameters of an insert: narrow in the inspector, all at once in the large editor. */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; large?: boolean }>();
-const session = useSession();
 const band = ref(2);
 watch(
   () => props.insert.id,
@@ -128,12 +126,9 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :step="1"
         :text="`${Math.round(insert.mix * 100)} %`"
         :read="(t) => readParameter(percent, t)"
-        @live="session.live(edit.gesture.value, edit.patch({ mix: $event / 100 }))"
-        @land="session.land(edit.gesture.value, edit.label('mix'), edit.patch({ mix: $event / 100 }))"
-        @settle="
-          session.settle(`${edit.gesture.value} mix`, edit.label('mix'), edit.patch({ mix: $event / 100 }))
-        "
-        @typed="session.commit(edit.label('mix'), edit.patch({ mix: ($event ?? 100) / 100 }))"
+        :gesture="edit.gesture.value"
+        :what="edit.label('mix')"
+        :make="(v) => edit.patch({ mix: (v ?? 100) / 100 })"
       />
     </fieldset>
   </div>

@@ -49,10 +49,9 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
     :law="parameter.law"
     :text="parameterText(parameter, edit.value(parameter))"
     :read="(t) => readParameter(parameter, t)"
-    @live="edit.live({ [p.id]: $event })"
-    @land="edit.land(edit.name(parameter), { [p.id]: $event })"
-    @settle="edit.settle(edit.name(parameter), { [p.id]: $event })"
-    @typed="edit.set(edit.name(parameter), { [p.id]: $event ?? parameter.default })"
+    :gesture="edit.gesture.value"
+    :what="edit.label(edit.name(parameter))"
+    :make="(v) => edit.params({ [p.id]: v ?? parameter.default })"
   />
 </template>
 

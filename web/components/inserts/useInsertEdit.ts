@@ -48,6 +48,7 @@ export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Ins
     gesture,
     label,
     patch,
+    params,
     value: (p: Parameter) => valueOf(p, insert.value.params),
     live: (values: Readonly<Record<string, number>>) => session.live(gesture.value, params(values)),
     land: (what: string, values: Readonly<Record<string, number>>) =>

@@ -93,10 +93,9 @@ const FLAGS = [
         :text="`${asked.gainDb} dB${open.has('gainDb') ? '?' : ''}`"
         :spoken="`${asked.gainDb} decibels, ${open.has('gainDb') ? 'not confirmed' : 'confirmed'}`"
         :read="read"
-        @live="session.live('preamp', edit($event))"
-        @land="session.land('preamp', `gain of the preamplifier, ${name}`, edit($event))"
-        @settle="session.settle('preamp', `gain of the preamplifier, ${name}`, edit($event))"
-        @typed="set('gain', { ...asked, gainDb: gain($event ?? 30) })"
+        gesture="preamp"
+        :what="`gain of the preamplifier, ${name}`"
+        :make="(v) => edit(v ?? 30)"
       />
       <div class="flags">
         <button

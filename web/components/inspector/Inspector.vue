@@ -58,14 +58,8 @@ const feeds = computed(() =>
 );
 
 const label = (what: string) => `${what} ${strip.value!.name || strip.value!.id}`;
-const set = (what: string, patch: StripPatch) =>
-  session.commit(label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const live = (patch: StripPatch) =>
-  session.live('inspector', [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const land = (what: string, patch: StripPatch) =>
-  session.land('inspector', label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
-const settle = (what: string, patch: StripPatch) =>
-  session.settle(`inspector ${what}`, label(what), [{ type: 'strip.set', id: strip.value!.id, patch }]);
+const set = (what: string, patch: StripPatch) => session.commit(label(what), edit(patch));
+const edit = (patch: StripPatch) => [{ type: 'strip.set', id: strip.value!.id, patch } as const];
 const sendSet = (x: Send, patch: Partial<Send>) => [
   { type: 'send.set', strip: strip.value!.id, id: x.id, patch } as const,
 ];
@@ -210,10 +204,9 @@ const readDb = (t: string) => readLevel(t);
           :text="levelText(strip.trimDb)"
           :spoken="levelSpoken(strip.trimDb)"
           :read="readDb"
-          @live="live({ trimDb: $event })"
-          @land="land('trim', { trimDb: $event })"
-          @settle="settle('trim', { trimDb: $event })"
-          @typed="set('trim', { trimDb: $event })"
+          gesture="inspector"
+          :what="label('trim')"
+          :make="(v) => edit({ trimDb: v })"
         />
         <ParameterSlider
           label="Level"
@@ -225,10 +218,9 @@ const readDb = (t: string) => readLevel(t);
           :text="levelText(strip.faderDb)"
           :spoken="`${levelSpoken(strip.faderDb)}, effective ${levelSpoken(effective)}`"
           :read="readDb"
-          @live="live({ faderDb: $event })"
-          @land="land('level', { faderDb: $event })"
-          @settle="settle('level', { faderDb: $event })"
-          @typed="set('level', { faderDb: $event })"
+          gesture="inspector"
+          :what="label('level')"
+          :make="(v) => edit({ faderDb: v })"
         />
         <ParameterSlider
           :label="strip.channels === 1 ? 'Pan' : 'Balance'"
@@ -239,10 +231,9 @@ const readDb = (t: string) => readLevel(t);
           :step="0.01"
           :text="panText(strip.pan)"
           :read="readPan"
-          @live="live({ pan: $event })"
-          @land="land('pan', { pan: $event })"
-          @settle="settle('pan', { pan: $event })"
-          @typed="set('pan', { pan: $event ?? 0 })"
+          gesture="inspector"
+          :what="label('pan')"
+          :make="(v) => edit({ pan: v ?? 0 })"
         />
         <ParameterSlider
           v-if="strip.channels === 2"
@@ -254,10 +245,9 @@ const readDb = (t: string) => readLevel(t);
           :step="1"
           :text="`${Math.round(strip.width * 100)} %`"
           :read="(t) => (Number.isNaN(parseFloat(t)) ? undefined : parseFloat(t))"
-          @live="live({ width: $event / 100 })"
-          @land="land('width', { width: $event / 100 })"
-          @settle="settle('width', { width: $event / 100 })"
-          @typed="set('width', { width: ($event ?? 100) / 100 })"
+          gesture="inspector"
+          :what="label('width')"
+          :make="(v) => edit({ width: (v ?? 100) / 100 })"
         />
         <div class="flags">
           <button
@@ -312,22 +302,9 @@ const readDb = (t: string) => readLevel(t);
             :text="levelText(x.levelDb)"
             :spoken="levelSpoken(x.levelDb)"
             :read="readDb"
-            @live="session.live('inspector', sendSet(x, { levelDb: $event }))"
-            @land="
-              session.land(
-                'inspector',
-                label(`send to ${nameOf(doc, x.to)},`),
-                sendSet(x, { levelDb: $event }),
-              )
-            "
-            @settle="
-              session.settle(
-                `inspector ${x.id}`,
-                label(`send to ${nameOf(doc, x.to)},`),
-                sendSet(x, { levelDb: $event }),
-              )
-            "
-            @typed="session.commit(label(`send to ${nameOf(doc, x.to)},`), sendSet(x, { levelDb: $event }))"
+            gesture="inspector"
+            :what="label(`send to ${nameOf(doc, x.to)},`)"
+            :make="(v) => sendSet(x, { levelDb: v })"
           />
           <ParameterSlider
             label="its pan"
@@ -338,12 +315,9 @@ const readDb = (t: string) => readLevel(t);
             :step="0.01"
             :text="panText(x.pan)"
             :read="readPan"
-            @live="session.live('inspector', sendSet(x, { pan: $event }))"
-            @land="session.land('inspector', label('pan of a send,'), sendSet(x, { pan: $event }))"
-            @settle="
-              session.settle(`inspector pan ${x.id}`, label('pan of a send,'), sendSet(x, { pan: $event }))
-            "
-            @typed="session.commit(label('pan of a send,'), sendSet(x, { pan: $event ?? 0 }))"
+            gesture="inspector pan"
+            :what="label('pan of a send,')"
+            :make="(v) => sendSet(x, { pan: v ?? 0 })"
           />
           <div class="taps">
             <select

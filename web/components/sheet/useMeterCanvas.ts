@@ -1,74 +1,38 @@
-import { useRafFn } from '@vueuse/core';
-import { nextTick, watch, type ComputedRef, type Ref } from 'vue';
-import { useSettings } from '../../stores/settings';
+import type { ComputedRef, Ref } from 'vue';
 import { useTransport } from '../../stores/transport';
-import { paintMeters, pushWave, type MeterColours, type MeterPlace } from './paintMeters';
+import { paintMeters, pushWave, type MeterPlace } from './paintMeters';
+import { useZoneCanvas, type ZoneCanvas } from './useZoneCanvas';
 
-export interface MeterLayout {
+export interface MeterLayout extends Pick<ZoneCanvas<never>, 'width' | 'height' | 'zones'> {
   readonly places: ComputedRef<readonly MeterPlace[]>;
-  readonly width: () => number;
-  readonly height: () => number;
-  /** Parts of the canvas that scroll by themselves. */
-  readonly zones: () => readonly {
-    readonly from: number;
-    readonly width: number;
-    readonly sources: boolean;
-  }[];
 }
 
-/** Paints the meters in view at the display's rate, straight from the memory that the engine writes. */
+/** Paints the meters in view, straight from the memory that the engine writes. */
 export function useMeterCanvas(canvas: Ref<HTMLCanvasElement | null>, layout: MeterLayout): void {
-  const settings = useSettings();
   const transport = useTransport();
-  let colours: MeterColours | null = null;
-  watch(
-    () => [settings.theme, canvas.value],
-    async () => {
-      await nextTick();
-      if (!canvas.value) return;
-      const style = getComputedStyle(canvas.value);
-      const v = (name: string) => style.getPropertyValue(name).trim();
-      colours = {
-        well: v('--well'),
-        signal: v('--signal-deep'),
-        hot: v('--caution'),
-        clip: v('--alert'),
-        mark: v('--ink'),
-      };
+  const readings = () => (transport.player?.started ? transport.player.meters : null);
+  useZoneCanvas(canvas, {
+    ...layout,
+    colours: (v) => ({
+      well: v('--well'),
+      signal: v('--signal-deep'),
+      hot: v('--caution'),
+      clip: v('--alert'),
+      mark: v('--ink'),
+    }),
+    before() {
+      const meters = readings();
+      if (meters && transport.player?.rolling)
+        for (const p of layout.places.value) if (p.wave) pushWave(p.wave, meters, p.slot, p.channels);
     },
-    { immediate: true, flush: 'post' },
-  );
-  useRafFn(() => {
-    const el = canvas.value;
-    if (!el || !colours) return;
-    const width = Math.max(1, Math.round(layout.width()));
-    const height = layout.height();
-    const scale = devicePixelRatio;
-    if (el.width !== Math.round(width * scale) || el.height !== Math.round(height * scale)) {
-      el.width = Math.round(width * scale);
-      el.height = Math.round(height * scale);
-    }
-    const g = el.getContext('2d')!;
-    g.setTransform(scale, 0, 0, scale, 0, 0);
-    g.clearRect(0, 0, width, height);
-    const player = transport.player;
-    const readings = player?.started ? player.meters : null;
-    if (readings && player?.rolling)
-      for (const p of layout.places.value) if (p.wave) pushWave(p.wave, readings, p.slot, p.channels);
-    for (const zone of layout.zones()) {
-      g.save();
-      g.beginPath();
-      g.rect(zone.from, 0, zone.width, height);
-      g.clip();
+    paint: (g, zone, colours) =>
       paintMeters(
         g,
-        readings,
+        readings(),
         layout.places.value.filter((p) => (p.kind === 'source') === zone.sources),
         0,
-        height,
+        layout.height(),
         colours,
-      );
-      g.restore();
-    }
+      ),
   });
 }
