@@ -45,9 +45,16 @@ export interface PreampState {
   readonly state: 'waiting' | 'settled' | 'silent';
 }
 
-/** Fields that the device has not confirmed as they were asked. */
-export const unconfirmed = (s: PreampState): readonly PreampField[] =>
-  PREAMP_FIELDS.filter((f) => s.confirmed[f] !== s.asked[f]);
+/**
+ * Fields that the device has not confirmed as they were asked.
+ * @param wanted what is wanted by now, where that may not have been asked yet
+ */
+export const unconfirmed = (s: PreampState, wanted = s.asked): readonly PreampField[] =>
+  PREAMP_FIELDS.filter((f) => s.confirmed[f] !== wanted[f]);
+
+/** Whether what is wanted has been asked of the device, as far as is known. */
+export const isAsked = (s: PreampState, wanted: PreampSettings): boolean =>
+  PREAMP_FIELDS.every((f) => s.asked[f] === wanted[f]);
 
 const NAMES: Readonly<Record<PreampField, string>> = {
   gainDb: 'gain',

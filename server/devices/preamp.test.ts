@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it } from 'vitest';
-import { newPreamp, unconfirmed, type PreampState } from '../../core/devices/preamp';
+import { isAsked, newPreamp, unconfirmed, type PreampState } from '../../core/devices/preamp';
 import { connectPreamp, type PreampBridge } from './preampBridge';
 import { startSimulatedPreamp, type SimulatedPreamp, type SimulatedPreampOptions } from './simulatedPreamp';
 
@@ -42,6 +42,17 @@ describe('the remote preamplifier', () => {
       lowCut: false,
       invert: false,
     });
+  });
+  it('is not taken to have confirmed a wish that it was not told yet', async () => {
+    await connect({ delay: [1, 5], loss: 0 });
+    bridge.ask(newPreamp(6));
+    await until(() => bridge.states()[0]!.state === 'settled');
+    const wanted = { ...newPreamp(6), gainDb: 42 };
+    expect(isAsked(bridge.states()[0]!, wanted)).toBe(false);
+    expect(unconfirmed(bridge.states()[0]!, wanted)).toEqual(['gainDb']);
+    bridge.ask(wanted);
+    expect(isAsked(bridge.states()[0]!, wanted)).toBe(true);
+    expect(unconfirmed(bridge.states()[0]!, wanted)).toEqual(['gainDb']);
   });
   it('that loses half of what it is told is asked again until it has confirmed all', async () => {
     await connect({ delay: [5, 30], loss: 0.5 });

@@ -10,8 +10,11 @@ export const usePreamps = defineStore('preamps', () => {
   const session = useSession();
   const notices = useNotices();
   const sent = new Map<number, string>();
+  let last: Promise<void> = Promise.resolve();
 
-  async function request(settings: PreampSettings) {
+  /** One after the other, so that the wish that was uttered last is the one that the device keeps. */
+  const request = (settings: PreampSettings) => (last = last.then(() => send(settings)));
+  async function send(settings: PreampSettings) {
     try {
       const { state } = await ask<{ state: PreampState }>('POST', '/preamps', settings);
       session.preamps = new Map(session.preamps).set(state.input, state);

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import {
+  isAsked,
   newPreamp,
   PREAMP,
   unconfirmed,
@@ -18,7 +19,9 @@ const session = useSession();
 const preamps = usePreamps();
 const asked = computed(() => props.strip.preamp);
 const state = computed(() => (asked.value ? session.preamps.get(asked.value.input) : undefined));
-const open = computed(() => new Set<PreampField>(state.value ? unconfirmed(state.value) : []));
+const open = computed(
+  () => new Set<PreampField>(state.value && asked.value ? unconfirmed(state.value, asked.value) : []),
+);
 const taken = computed(
   () =>
     new Map(
@@ -29,7 +32,8 @@ const taken = computed(
 );
 const said = computed(() => {
   const s = state.value;
-  if (!s) return 'Not asked yet.';
+  if (!s || !asked.value) return 'Not asked yet.';
+  if (!isAsked(s, asked.value)) return `Asking for ${open.value.size} of 5 settings.`;
   if (s.state === 'silent') return 'No answer, however often it was asked.';
   if (s.state === 'waiting') return `Asked; waiting for ${open.value.size} of 5 answers.`;
   return open.value.size ? 'It has set something else than was asked.' : 'Confirmed by the device.';
@@ -110,7 +114,7 @@ const FLAGS = [
           {{ text }}{{ open.has(f) ? ' ?' : '' }}
         </button>
       </div>
-      <p class="said" :class="state?.state" aria-live="polite">
+      <p class="said" :class="open.size && state?.state === 'settled' ? 'waiting' : state?.state" aria-live="polite">
         {{ said }}
         <template v-if="state?.confirmed.gainDb !== undefined && open.has('gainDb')">
           It stands at {{ state.confirmed.gainDb }} dB.</template

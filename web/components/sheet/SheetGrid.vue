@@ -137,7 +137,7 @@ const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id
 const preampOf = (s: Strip) => {
   if (!s.preamp) return null;
   const state = session.preamps.get(s.preamp.input);
-  return state && unconfirmed(state).length === 0 ? 'settled' : 'open';
+  return state && unconfirmed(state, s.preamp).length === 0 ? 'settled' : 'open';
 };
 const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
 const outName = (s: Strip) =>
