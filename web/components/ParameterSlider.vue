@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { Law } from '../../core/processors/description';
+import { onStep, travelAt, valueAtTravel } from '../../core/processors/law';
 import type { Command } from '../../core/session/commands/types';
 import { useSession } from '../stores/session';
 
@@ -34,18 +35,9 @@ const settle = (value: number) =>
   session.settle(`${props.gesture} ${props.what}`, props.what, props.make(value));
 const commit = (value: number | null) => session.commit(props.what, props.make(value));
 
-const clamp = (v: number) =>
-  Math.max(props.min, Math.min(props.max, Math.round(v / props.step) * props.step));
-const toTravel = (v: number) =>
-  props.law === 'log'
-    ? Math.log(v / props.min) / Math.log(props.max / props.min)
-    : (v - props.min) / (props.max - props.min);
-const fromTravel = (t: number) =>
-  props.law === 'log' ? props.min * (props.max / props.min) ** t : props.min + t * (props.max - props.min);
-const travel = computed(() =>
-  Math.max(0, Math.min(1, toTravel(Math.max(props.min, Math.min(props.max, props.value))))),
-);
-const zero = computed(() => Math.max(0, Math.min(1, toTravel(Math.max(props.min, props.default)))));
+const clamp = (v: number) => onStep(props, v);
+const travel = computed(() => travelAt(props, props.value));
+const zero = computed(() => travelAt(props, props.default));
 
 const drag = ref<{ x: number; from: number; width: number; now: number; moved: boolean } | null>(null);
 function down(e: PointerEvent) {
@@ -59,9 +51,7 @@ function move(e: PointerEvent) {
   const fine = e.shiftKey ? 0.1 : 1;
   drag.value.moved = true;
   drag.value.now = clamp(
-    fromTravel(
-      Math.max(0, Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine)),
-    ),
+    valueAtTravel(props, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine),
   );
   live(drag.value.now);
 }
@@ -73,7 +63,7 @@ function key(e: KeyboardEvent) {
   const fine = e.shiftKey;
   const stepped = (way: number) =>
     props.law === 'log' && !fine
-      ? clamp(fromTravel(travel.value + way * 0.02))
+      ? clamp(valueAtTravel(props, travel.value + way * 0.02))
       : clamp(props.value + way * props.step * (fine ? 1 : 5));
   if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=') settle(stepped(1));
   else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') settle(stepped(-1));

@@ -94,8 +94,15 @@ header {
   gap: 8px 14px;
   align-items: center;
 }
+/* What does not fit on the line goes on below its own kind, not below the name. */
+.form :deep(.row:has(> span:first-child)) {
+  position: relative;
+  padding-left: 102px;
+}
 .form :deep(.row > span:first-child) {
-  width: 88px;
+  position: absolute;
+  left: 0;
+  width: 96px;
   color: var(--ink-soft);
 }
 .form :deep(.field) {
