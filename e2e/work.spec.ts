@@ -223,6 +223,29 @@ test('a surface: its fader moves the strip, the strip moves its fader, bank righ
   await expect(name(0)).toHaveText('FrDrSki');
 });
 
+test("a surface: the picked strip's inserts lie along the encoders, a page at a time", async ({ page }) => {
+  await openDemo(page);
+  await pick(page, 'plate');
+  await page.getByRole('link', { name: 'Surface' }).click();
+  const shows = page.getByRole('status', { name: 'What the encoders steer' });
+  const insert = page.getByRole('button', { name: 'Inserts of the picked strip on the encoders' });
+  await expect(shows).toHaveText('Pan');
+  await insert.click();
+  await expect(shows).toHaveText(/^Reverb.*Plate/);
+  await insert.click();
+  await expect(shows).toHaveText(/^Comp 1\/\d Plate/);
+  const threshold = page.getByRole('slider', { name: 'Encoder 1, Thresho' });
+  await expect(threshold).toHaveAttribute('aria-valuetext', '-30.0dB');
+  await threshold.press('ArrowRight');
+  await expect(threshold).not.toHaveAttribute('aria-valuetext', '-30.0dB');
+  await expect(undoLabel(page)).toHaveText('threshold of Compressor, Plate');
+  await saved(page);
+  await page.keyboard.press('Control+z');
+  await expect(threshold).toHaveAttribute('aria-valuetext', '-30.0dB');
+  await insert.click();
+  await expect(shows).toHaveText('Pan');
+});
+
 test('print the main output from the browser and from the command line: the same samples', async ({
   page,
 }) => {

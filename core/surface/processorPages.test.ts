@@ -27,4 +27,11 @@ describe('pages of a processor on eight encoders', () => {
     const held = processorPages(p).flatMap((page) => page.encoders.flatMap((x) => x ?? []));
     expect(held).toEqual(p.parameters);
   });
+  it.each([1, 2, 4, 5, 8, 16])('fit a row of %i encoders, and hold every parameter once', (encoders) => {
+    for (const p of processors) {
+      const pages = processorPages(p, encoders);
+      for (const page of pages) expect(page.encoders).toHaveLength(encoders);
+      expect(pages.flatMap((page) => page.encoders.flatMap((x) => x ?? []))).toEqual(p.parameters);
+    }
+  });
 });

@@ -11,7 +11,19 @@ export type MidiAddress =
   | { readonly type: 'pitchBend'; readonly channel: number };
 
 export type ButtonRole =
-  'mute' | 'solo' | 'pick' | 'bankLeft' | 'bankRight' | 'nudgeLeft' | 'nudgeRight' | 'play' | 'stop';
+  | 'mute'
+  | 'solo'
+  | 'pick'
+  | 'bankLeft'
+  | 'bankRight'
+  | 'nudgeLeft'
+  | 'nudgeRight'
+  | 'play'
+  | 'stop'
+  /** puts the picked strip's inserts on the encoders, one after the other, and pan again */
+  | 'insert'
+  | 'pageLeft'
+  | 'pageRight';
 
 export interface FaderControl {
   readonly id: string;
@@ -46,8 +58,9 @@ export interface ButtonControl {
 export interface DisplayControl {
   readonly id: string;
   readonly kind: 'display';
-  readonly position: number;
-  readonly shows: 'name' | 'value';
+  /** Place from the left, or null for the one that tells what the encoders do; it is cell 0. */
+  readonly position: number | null;
+  readonly shows: 'name' | 'value' | 'page';
   readonly characters: number;
   readonly prefix: readonly number[];
 }
@@ -127,7 +140,20 @@ const control = Joi.alternatives().conditional('.kind', {
         kind: Joi.string().required(),
         position: Joi.number().integer().min(0).max(63).allow(null).default(null),
         role: Joi.string()
-          .valid('mute', 'solo', 'pick', 'bankLeft', 'bankRight', 'nudgeLeft', 'nudgeRight', 'play', 'stop')
+          .valid(
+            'mute',
+            'solo',
+            'pick',
+            'bankLeft',
+            'bankRight',
+            'nudgeLeft',
+            'nudgeRight',
+            'play',
+            'stop',
+            'insert',
+            'pageLeft',
+            'pageRight',
+          )
           .required(),
         in: address.required(),
         led: address.allow(null).default(null),
@@ -138,8 +164,12 @@ const control = Joi.alternatives().conditional('.kind', {
       then: Joi.object({
         id,
         kind: Joi.string().required(),
-        position,
-        shows: Joi.valid('name', 'value').required(),
+        position: Joi.when('shows', {
+          is: 'page',
+          then: Joi.any().valid(null).default(null),
+          otherwise: position,
+        }),
+        shows: Joi.valid('name', 'value', 'page').required(),
         characters: Joi.number().integer().min(3).max(40).required(),
         prefix,
       }),

@@ -20,7 +20,8 @@ export function shortNames(names: readonly string[], length: number): readonly s
   });
 }
 
-const ascii = (name: string) =>
+/** A text in the characters that every display has. */
+export const ascii = (name: string) =>
   name
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')

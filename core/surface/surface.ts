@@ -13,14 +13,25 @@ import {
   type MidiMessage,
   type MidiParserState,
 } from '../wire/midi';
+import {
+  encoderBindings,
+  nextPlan,
+  PAN_PLAN,
+  planText,
+  steered,
+  turnPage,
+  type EncoderPlan,
+} from './encoders';
 import type { ButtonRole, Control, FaderControl, MidiAddress, SurfaceProfile } from './profile';
-import { shortNames } from './shortNames';
+import { ascii, shortNames } from './shortNames';
 
 /** What the surface knows between two pieces of MIDI. Plain data. */
 export interface SurfaceState {
   readonly parser: MidiParserState;
   /** Index, among the strips it can show, of the strip under the leftmost fader. */
   readonly first: number;
+  /** What the encoders steer. */
+  readonly encoders: EncoderPlan;
   /**
    * Faders with a hand on them, and where the hand last put each, 0..16383. `held`: the strips were moved away under
    * the hand; it moves nothing until it lets go.
@@ -40,6 +51,7 @@ export interface SurfaceState {
 export const SURFACE_START: SurfaceState = {
   parser: MIDI_START,
   first: 0,
+  encoders: PAN_PLAN,
   touched: {},
   heard: {},
   upper: {},
@@ -116,8 +128,6 @@ const BANKS: Partial<Record<ButtonRole, number>> = { bankLeft: -1, bankRight: 1 
 const NUDGES: Partial<Record<ButtonRole, number>> = { nudgeLeft: -1, nudgeRight: 1 };
 /** Half a hundredth of a decibel in steps of 14 bits, where the fader law is steepest, and one for rounding. */
 const FADER_SLACK = 3;
-/** Steps of a relative encoder across the whole stereo field. */
-const PAN_STEPS = 50;
 
 /**
  * Takes a piece of MIDI from the device: (session, state, bytes in) gives (actions, state, bytes out). The bytes out
@@ -216,6 +226,17 @@ function heard(
       const first = moveWindow(session, state.first, by, profile);
       return first === state.first ? state : { ...letGo(session, state, profile, actions), first };
     }
+    if (control.role === 'insert') {
+      // The picked strip; where none is picked, the first under the hands that has any.
+      const now = state.encoders.of === 'insert' ? state.encoders.strip : undefined;
+      const near = windowOf(session, state, profile).find((s) => s && s.inserts.length > 0);
+      const of = state.picked[0] ?? now ?? near?.id;
+      return { ...state, encoders: nextPlan(session, state.encoders, of) };
+    }
+    if (control.role === 'pageLeft' || control.role === 'pageRight') {
+      const by = control.role === 'pageLeft' ? -1 : 1;
+      return { ...state, encoders: turnPage(session, state.encoders, by, profile.width) };
+    }
     if (control.role === 'play' || control.role === 'stop') actions.push({ type: control.role });
     else if (strip && control.role === 'pick') actions.push({ type: 'pick', strip: strip.id });
     else if (strip && (control.role === 'mute' || control.role === 'solo'))
@@ -228,23 +249,20 @@ function heard(
     return state;
   }
   if (control.kind === 'encoder') {
-    if (message.type !== 'controlChange' || !strip) return state;
-    const pan =
-      control.in.type === 'relative'
-        ? strip.pan + (message.value - 64) / PAN_STEPS
-        : (message.value / 127) * 2 - 1;
-    actions.push({
-      type: 'settle',
-      commands: [
-        {
-          type: 'strip.set',
-          id: strip.id,
-          patch: { pan: Math.max(-1, Math.min(1, Math.round(pan * 100) / 100)) },
-        },
-      ],
-      label: `pan ${strip.name || strip.id}`,
-      gesture: control.id,
-    });
+    if (message.type !== 'controlChange') return state;
+    const bindings = encoderBindings(session, state.encoders, windowOf(session, state, profile));
+    const binding = bindings[control.position];
+    if (binding)
+      actions.push({
+        type: 'settle',
+        commands:
+          control.in.type === 'relative'
+            ? binding.turn(message.value - 64)
+            : binding.put(message.value / 127),
+        label: binding.label,
+        // What the encoder did before it came to steer something else stays an edit of its own.
+        gesture: `${control.id} ${binding.label}`,
+      });
     return state;
   }
   const read = faderValue(state, control, message);
@@ -311,8 +329,11 @@ const textBytes = (prefix: readonly number[], cell: number, text: string, charac
     ],
   });
 
-/** A level with the characters that every display has. */
-const plainLevel = (text: string) => text.replace(/−/g, '-').replace(/∞/g, 'inf');
+/** A value with the characters that every display has, its spaces given up where there is no room for them. */
+const plainValue = (text: string, characters: number) => {
+  const plain = text.replace(/−/g, '-').replace(/∞/g, 'inf');
+  return plain.length <= characters ? plain : plain.replace(/ /g, '');
+};
 
 /**
  * What has to be sent so that the device shows the session: only what differs from what it was sent last. A fader
@@ -333,8 +354,11 @@ export function feedback(
     bytes.push(...make());
   };
   const display = profile.controls.find((c) => c.kind === 'display' && c.shows === 'name');
+  const bindings = encoderBindings(session, state.encoders, shown);
+  const insert = steered(session, state.encoders, profile.width);
   const names = shortNames(
-    shown.map((s) => (s ? nameOf(session, s.id) : '')),
+    // While an insert lies along the encoders, the displays tell of it.
+    shown.map((s, i) => (insert ? (bindings[i]?.name ?? '') : s ? nameOf(session, s.id) : '')),
     display?.kind === 'display' ? display.characters : 7,
   );
   for (const control of profile.controls) {
@@ -355,7 +379,8 @@ export function feedback(
       }
       case 'encoder':
         if (control.out) {
-          const at = strip ? Math.round(((strip.pan + 1) / 2) * 126) + 1 : 0;
+          const binding = bindings[control.position];
+          const at = binding ? Math.round(binding.travel * 126) + 1 : 0;
           send(control.id, String(at), () => addressBytes(control.out!, at, 127));
         }
         break;
@@ -370,17 +395,24 @@ export function feedback(
                   ? state.playing
                   : control.role === 'bankLeft' || control.role === 'nudgeLeft'
                     ? state.first > 0
-                    : false;
+                    : control.role === 'insert'
+                      ? insert !== null
+                      : control.role === 'pageLeft'
+                        ? insert !== null && insert.page > 0
+                        : control.role === 'pageRight'
+                          ? insert !== null && insert.page < insert.pages.length - 1
+                          : false;
           send(control.id, lit ? '1' : '0', () => addressBytes(control.led!, lit ? 1 : 0, 1));
         }
         break;
       case 'display': {
-        const text = !strip
-          ? ''
-          : control.shows === 'name'
-            ? names[control.position]!
-            : plainLevel(levelText(strip.faderDb));
-        send(control.id, text, () => textBytes(control.prefix, control.position, text, control.characters));
+        const { characters, prefix, position } = control;
+        let text = '';
+        if (position === null) text = ascii(planText(session, state.encoders, profile.width));
+        else if (control.shows === 'name') text = names[position]!;
+        else if (insert) text = plainValue(bindings[position]?.text ?? '', characters);
+        else if (strip) text = plainValue(levelText(strip.faderDb), characters);
+        send(control.id, text, () => textBytes(prefix, position ?? 0, text, characters));
         break;
       }
       case 'colour': {

@@ -30,6 +30,7 @@ function joined() {
   return {
     desk,
     strip: (i: number) => session.strips[i]!,
+    pick: (id: string) => ((state = { ...state, picked: [id] }), refresh()),
     edit: (s: typeof session) => ((session = s), refresh()),
     session: () => session,
   };
@@ -67,5 +68,56 @@ describe('the simulated desk', () => {
     expect(desk.strips[2]!.lights.mute).toBe(true);
     desk.turn(1, 10);
     expect(strip(1).pan).toBeCloseTo(0.35, 5);
+  });
+  it("lays the picked strip's inserts along its encoders, a page at a time, and pan again after the last", () => {
+    const { desk, pick, session } = joined();
+    const voice = () => session().strips.find((s) => s.id === 'lead-voice')!;
+    expect(desk.page).toBe('Pan');
+    // None under the first eight faders has an insert.
+    desk.push('insert');
+    expect(desk.page).toBe('No insert here. Pick a strip with one');
+    pick('lead-voice');
+    desk.push('insert');
+    expect(desk.page).toBe('EQ 1/4 Lead voice: Low cut, Low shelf');
+    expect(desk.buttons).toMatchObject({ insert: true, pageLeft: false, pageRight: true });
+    expect(desk.strips[0]).toMatchObject({ value: 'On', ring: 127 });
+    expect(desk.strips[1]!.value).toBe('90 Hz');
+    desk.push('pageRight');
+    desk.push('pageRight');
+    // Bell 3 begins the third page: on, frequency, gain, Q.
+    expect(desk.strips[1]!.value).toBe('3.2 kHz');
+    expect(desk.strips[2]!.value).toBe('+2.5 dB');
+    desk.turn(2, 5);
+    expect(voice().inserts[0]!.params.bell3Gain).toBeCloseTo(4.9, 1);
+    expect(desk.strips[2]!.value).toBe('+4.9 dB');
+    desk.push('pageRight');
+    desk.push('pageRight');
+    expect(desk.page).toMatch(/4\/4/);
+    expect(desk.buttons.pageRight).toBe(false);
+    desk.push('insert');
+    expect(desk.page).toMatch(/^Comp/);
+    expect(desk.strips[0]!.value).toBe('-17.0dB');
+    desk.push('insert');
+    expect(desk.page).toBe('Pan');
+    expect(desk.strips[0]!.name).toBe('FrDrSki');
+    expect(desk.buttons.insert).toBe(false);
+  });
+  it('takes the first strip under the hands that has inserts where none is picked', () => {
+    const { desk, session } = joined();
+    for (let i = 0; i < 4; i++) desk.push('bankRight');
+    desk.push('insert');
+    const names = session()
+      .strips.filter((s) => s.inserts.length)
+      .map((s) => s.name);
+    expect(names.some((n) => desk.page.includes(n))).toBe(true);
+  });
+  it('goes back to pan when the insert on its encoders is removed', () => {
+    const { desk, pick, edit, session } = joined();
+    pick('lead-voice');
+    desk.push('insert');
+    const { id } = session().strips.find((s) => s.id === 'lead-voice')!.inserts[0]!;
+    edit(apply(session(), [{ type: 'insert.remove', strip: 'lead-voice', id }]).session);
+    expect(desk.page).toBe('Pan');
+    expect(desk.strips[0]!.name).toBe('FrDrSki');
   });
 });

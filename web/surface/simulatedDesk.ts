@@ -20,6 +20,8 @@ export interface DeskStrip {
 export class SimulatedDesk {
   readonly strips: DeskStrip[];
   readonly buttons: Record<string, boolean> = {};
+  /** What the display over the encoders says. */
+  page = '';
   private parser = MIDI_START;
   private upper = new Map<string, number>();
 
@@ -80,7 +82,8 @@ export class SimulatedDesk {
         else this.strips[c.position]!.lights[c.role as 'mute' | 'solo' | 'pick'] = lit;
       } else if (c.kind === 'display' && m.type === 'sysex' && this.isFor(c, m.data)) {
         const text = String.fromCharCode(...m.data.slice(c.prefix.length + 1)).trimEnd();
-        this.strips[c.position]![c.shows] = text;
+        if (c.position === null) this.page = text;
+        else if (c.shows !== 'page') this.strips[c.position]![c.shows] = text;
       } else if (c.kind === 'colour' && m.type === 'sysex' && this.isFor(c, m.data)) {
         const [r = 0, g = 0, b = 0] = m.data.slice(c.prefix.length + 1);
         this.strips[c.position]!.colour =
@@ -90,10 +93,10 @@ export class SimulatedDesk {
   }
 
   private isFor(
-    c: { readonly prefix: readonly number[]; readonly position: number },
+    c: { readonly prefix: readonly number[]; readonly position: number | null },
     data: readonly number[],
   ) {
-    return c.prefix.every((p, i) => data[i] === p) && data[c.prefix.length] === c.position;
+    return c.prefix.every((p, i) => data[i] === p) && data[c.prefix.length] === (c.position ?? 0);
   }
 
   private emit(address: MidiAddress, on: boolean) {

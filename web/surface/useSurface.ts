@@ -45,7 +45,13 @@ export const useSurface = defineStore('surface', () => {
   const transport = useTransport();
   const notices = useNotices();
   const profile = validProfile(simulatedProfile);
-  const desk = shallowRef(new SimulatedDesk(profile, (bytes) => hear(simulated, bytes)));
+  const newDesk = () =>
+    new SimulatedDesk(profile, (bytes) => {
+      hear(simulated, bytes);
+      // What a hand has moved by itself is shown too.
+      triggerRef(desk);
+    });
+  const desk = shallowRef(newDesk());
   const connections = shallowReactive<Connection[]>([]);
   const monitor = shallowRef<readonly MidiLine[]>([]);
   const first = ref(0);
@@ -136,7 +142,7 @@ export const useSurface = defineStore('surface', () => {
   /** Starts anew for another session. */
   function reset() {
     for (const c of connections) c.state = { ...SURFACE_START };
-    desk.value = new SimulatedDesk(profile, (bytes) => hear(simulated, bytes));
+    desk.value = newDesk();
     first.value = 0;
     monitor.value = [];
     refresh();

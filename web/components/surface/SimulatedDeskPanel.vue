@@ -1,23 +1,21 @@
 <script setup lang="ts">
-import { computed, ref, triggerRef } from 'vue';
+import { storeToRefs } from 'pinia';
+import { ref } from 'vue';
 import { useSurface } from '../../surface/useSurface';
 
 const surface = useSurface();
-const desk = computed(() => surface.desk);
-const strips = computed(() => surface.desk.strips);
+// The ref itself: the desk is the same object when it has moved, which a computed value would not pass on.
+const { desk } = storeToRefs(surface);
 
 // Pixels from the top of a fader's slot to its bottom.
 const SLOT = 220;
 const drag = ref<{ position: number; y: number; from: number } | null>(null);
-const redraw = () => triggerRef(surfaceDesk);
-const surfaceDesk = computed({ get: () => surface.desk, set: () => {} });
 
 function down(e: PointerEvent, position: number) {
   if (e.button !== 0) return;
   (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
   desk.value.touch(position, true);
-  drag.value = { position, y: e.clientY, from: strips.value[position]!.fader };
-  redraw();
+  drag.value = { position, y: e.clientY, from: desk.value.strips[position]!.fader };
 }
 function move(e: PointerEvent) {
   const d = drag.value;
@@ -46,7 +44,7 @@ function key(e: KeyboardEvent, position: number) {
   e.stopPropagation();
   // A key is a hand that takes hold, moves, and lets go when it has rested.
   desk.value.touch(position, true);
-  desk.value.move(position, strips.value[position]!.fader + step * (e.shiftKey ? 16 : 96));
+  desk.value.move(position, desk.value.strips[position]!.fader + step * (e.shiftKey ? 16 : 96));
   if (letGo) clearTimeout(letGo);
   letGo = setTimeout(() => desk.value.touch(position, false), 500);
 }
@@ -83,6 +81,9 @@ const WIDE: readonly [string, string, string][] = [
   ['bankRight', 'Bank →', 'Bank right'],
   ['nudgeLeft', 'Nudge ←', 'Nudge left'],
   ['nudgeRight', 'Nudge →', 'Nudge right'],
+  ['insert', 'Insert', 'Inserts of the picked strip on the encoders'],
+  ['pageLeft', 'Page ←', 'Page left'],
+  ['pageRight', 'Page →', 'Page right'],
   ['play', 'Play', 'Play'],
   ['stop', 'Stop', 'Stop'],
 ];
@@ -95,9 +96,12 @@ const WIDE: readonly [string, string, string][] = [
       <span class="tag">simulated</span>
       <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
     </header>
+    <p class="page mono" data-part="page" role="status" aria-label="What the encoders steer">
+      {{ desk.page }}
+    </p>
     <div class="strips">
       <div
-        v-for="(s, i) in strips"
+        v-for="(s, i) in desk.strips"
         :key="i"
         class="strip"
         :class="{ vacant: !surface.shownStrips[i] }"
@@ -111,11 +115,12 @@ const WIDE: readonly [string, string, string][] = [
           class="encoder"
           role="slider"
           tabindex="0"
-          :aria-label="`Encoder ${i + 1}, pan`"
+          :aria-label="`Encoder ${i + 1}, ${desk.buttons.insert ? s.name || 'nothing' : 'pan'}`"
           :aria-valuenow="s.ring"
           aria-valuemin="0"
           aria-valuemax="127"
-          title="Pan: drag, wheel or arrows"
+          :aria-valuetext="desk.buttons.insert ? s.value : undefined"
+          :title="`${desk.buttons.insert ? s.name : 'Pan'}: drag, wheel or arrows`"
           @pointerdown="knobDown($event, i)"
           @pointermove="knobMove"
           @pointerup="knob = null"
@@ -178,6 +183,10 @@ const WIDE: readonly [string, string, string][] = [
         </button>
       </div>
     </div>
+    <p class="soft hint">
+      Pick a strip with P; <b>Insert</b> lays its inserts along the encoders, one after the other, and pan
+      again after the last. <b>Page</b> goes through an insert's parameters.
+    </p>
   </section>
 </template>
 
@@ -198,6 +207,13 @@ header {
   color: var(--caution);
   padding: 0 8px;
   font-size: 12px;
+}
+.page {
+  margin: 0 0 8px;
+  padding: 4px 8px;
+  min-height: 26px;
+  background: var(--well);
+  font-size: 13px;
 }
 .strips {
   display: flex;
@@ -293,6 +309,10 @@ header {
 .cap.touched {
   border-color: var(--signal);
   transition: none;
+}
+.hint {
+  margin: 12px 0 0;
+  font-size: 13px;
 }
 .wide {
   display: flex;
