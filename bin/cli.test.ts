@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { WaveFile } from 'wavefile';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { newSession, newStrip } from '../core/session/defaults';
+import { newInsert, newSession, newStrip } from '../core/session/defaults';
 import type { Session } from '../core/session/types';
 import { startServer, type TestServer } from '../server/testing/testServer';
 import { toneFile } from '../server/testing/wav';
@@ -111,6 +111,36 @@ describe('zonula print', () => {
     expect(code).toBe(1);
     expect(err).toMatch(/stems\/tone\.wav.*cut off/);
     await expect(readdir(join(folder, 'none'))).rejects.toThrow();
+  });
+});
+
+describe('zonula load', () => {
+  it('measures every insert and the whole, and changes nothing', async () => {
+    const folderOf = join(folder, 'loaded');
+    await mkdir(folderOf, { recursive: true });
+    const inserts = [newInsert({ id: 'e', type: 'equalizer' }), newInsert({ id: 'r', type: 'reverb' })];
+    const text = JSON.stringify({
+      ...base,
+      strips: [
+        newStrip({ id: 'hall', kind: 'return', name: 'Hall', inserts, out: { to: 'main', on: true } }),
+        ...base.strips,
+      ],
+    });
+    await writeFile(join(folderOf, 'session.json'), text);
+    const { code, out } = await run(['load', folderOf]);
+    expect(code).toBe(0);
+    const lines = out
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l) as Record<string, unknown>);
+    expect(lines).toHaveLength(3);
+    expect(new Set(lines.slice(0, 2).map((l) => l.processor))).toEqual(new Set(['equalizer', 'reverb']));
+    const shares = lines.map((l) => l.percentOfRealTime as number);
+    for (const share of shares) expect(share).toBeGreaterThan(0);
+    // The dearest first, the whole last.
+    expect(shares[0]).toBeGreaterThanOrEqual(shares[1]!);
+    expect(lines[2]).toMatchObject({ session: 'Command line' });
+    expect(await readFile(join(folderOf, 'session.json'), 'utf8')).toBe(text);
   });
 });
 

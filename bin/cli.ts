@@ -129,7 +129,7 @@ async function printCommand(args: readonly string[]) {
     >();
     try {
       for await (const pieces of print({ session, strips, frames, stems, module })) {
-        for (const { capture, audio } of pieces) {
+        for (const { capture, audio, peak } of pieces) {
           let file = files.get(capture.strip);
           if (!file) {
             const path = join(values.out, `${capture.strip}.wav`);
@@ -137,7 +137,7 @@ async function printCommand(args: readonly string[]) {
             files.set(capture.strip, file);
             await file.handle.write(floatWavHeader(capture.channels, session.sampleRate, frames));
           }
-          file.peak = peakOf(audio, file.peak);
+          file.peak = Math.max(file.peak, peak);
           await file.handle.write(floatBytes(audio));
         }
       }
@@ -236,16 +236,6 @@ async function checkCommand(args: readonly string[]): Promise<number> {
     await stems?.close();
     await pack.close();
   }
-}
-
-/** The highest sample, or what it was before where that is higher. */
-function peakOf(audio: Float32Array, before: number): number {
-  let peak = before;
-  for (let i = 0; i < audio.length; i++) {
-    const v = Math.abs(audio[i]!);
-    if (v > peak) peak = v;
-  }
-  return peak;
 }
 
 /** The compiled engine; it is built when it is not there. */

@@ -1,9 +1,18 @@
 import type { Plan } from '../core/plan/plan';
-import { BLOCK, HEADER, METER_FLOATS } from '../core/plan/layout';
+import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
 
 interface EngineExports {
   readonly memory: WebAssembly.Memory;
   run(base: number): void;
+  runMany(
+    base: number,
+    feeds: number,
+    feedCount: number,
+    takes: number,
+    takeCount: number,
+    first: number,
+    blocks: number,
+  ): void;
   arenaStart(): number;
   measure(on: boolean): void;
   stateBytes(processor: number, channels: number, sampleRate: number): number;
@@ -45,6 +54,21 @@ class Seated {
   }
 }
 
+/** Room for many blocks in the engine's own memory, for hosts that have no deadline. */
+export interface Batch {
+  /** The interleaved frames of each source of the plan: the host writes them. */
+  readonly inputs: readonly Float32Array<ArrayBuffer>[];
+  /** The interleaved frames of each capture of the plan: the host reads them. */
+  readonly outputs: readonly Float32Array<ArrayBuffer>[];
+  /** Runs so many blocks, from the inputs' block `first` on. */
+  run(first: number, blocks: number): void;
+  /** The highest sample, either way, that a capture gave in the last run. */
+  peak(capture: number): number;
+}
+
+/** Buffer, channels, where the frames stand, highest sample: as the engine's `runMany` reads them. */
+const PORT_BYTES = 16;
+
 /** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. */
 const FADE_BLOCKS = 8;
 
@@ -59,6 +83,7 @@ export class Engine {
   private fade = 0;
   /** A plan that came while two were crossing over; it is taken up when they have. */
   private waiting: Plan | null = null;
+  private batched = false;
 
   /** @param module the compiled engine; the same binary in every host */
   constructor(module: WebAssembly.Module) {
@@ -95,7 +120,11 @@ export class Engine {
     this.costAt = new Map(costs.map((c, i) => [c.op, i]));
     this.exports.measure(true);
   }
-  /** Ends that. @returns milliseconds that each of the plan's `costs` has taken */
+  /** Milliseconds that each of the plan's `costs` has taken since. */
+  get measured(): Float64Array {
+    return this.spent;
+  }
+  /** Ends that. @returns what was measured */
   stopMeasuring(): Float64Array {
     this.exports.measure(false);
     return this.spent;
@@ -111,6 +140,7 @@ export class Engine {
 
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
   load(plan: Plan): void {
+    if (this.batched) throw new Error('An engine that runs batches keeps its plan.');
     if (this.leaving) {
       this.waiting = plan;
       return;
@@ -122,7 +152,6 @@ export class Engine {
     new Int32Array(memory.buffer, base, plan.words.length).set(plan.words);
     const seat = new Seated(plan, base);
     seat.look(memory);
-    before?.look(memory);
     const previous = new Float32Array(
       memory.buffer,
       base + plan.words[HEADER.previousOffset]!,
@@ -150,6 +179,37 @@ export class Engine {
   steer(targets: Float32Array): void {
     if (this.waiting) this.waiting = { ...this.waiting, targets };
     else this.live?.targets.set(targets.subarray(0, this.live.targets.length));
+  }
+
+  /**
+   * Makes room for so many blocks beside the plan, which this engine then keeps: one call runs them all.
+   * @throws where no plan is loaded
+   */
+  batch(blocks: number): Batch {
+    const { plan, base } = this.live!;
+    const ports = [...plan.sources, ...plan.captures];
+    const tables = (base + plan.bytes + 15) & ~15;
+    let end = (tables + ports.length * PORT_BYTES + 15) & ~15;
+    const rooms = ports.map(({ channels }) => {
+      const at = end;
+      end += channels * blocks * BLOCK_BYTES;
+      return at;
+    });
+    this.grow(end);
+    this.batched = true;
+    const buffer = this.exports.memory.buffer as ArrayBuffer;
+    new Int32Array(buffer, tables).set(ports.flatMap((p, i) => [p.offset, p.channels, rooms[i]!, 0]));
+    const views = ports.map((p, i) => new Float32Array(buffer, rooms[i]!, p.channels * blocks * BLOCK));
+    const feeds = plan.sources.length;
+    const takes = tables + feeds * PORT_BYTES;
+    const floats = new Float32Array(buffer, takes, plan.captures.length * (PORT_BYTES / 4));
+    return {
+      inputs: views.slice(0, feeds),
+      outputs: views.slice(feeds),
+      run: (first, count) =>
+        this.exports.runMany(base, tables, feeds, takes, ports.length - feeds, first, count),
+      peak: (capture) => floats[capture * (PORT_BYTES / 4) + 3]!,
+    };
   }
 
   /** Where the host writes a source's next 128 frames. */
@@ -281,9 +341,16 @@ export class Engine {
     const start = this.exports.arenaStart();
     let base = start;
     if (before && start + bytes > before.base) base = Math.max(start, before.base + before.plan.bytes);
-    const memory = this.exports.memory;
-    const missing = base + bytes - memory.buffer.byteLength;
-    if (missing > 0) memory.grow(Math.ceil(missing / 65536));
+    this.grow(base + bytes);
     return base;
+  }
+
+  /** Sees to it that memory reaches so far; views onto it are made anew where it had to grow. */
+  private grow(bytes: number) {
+    const memory = this.exports.memory;
+    const missing = bytes - memory.buffer.byteLength;
+    if (missing <= 0) return;
+    memory.grow(Math.ceil(missing / 65536));
+    this.live?.look(memory);
   }
 }

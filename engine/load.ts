@@ -1,5 +1,6 @@
 import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
+import type { Plan } from '../core/plan/plan';
 import { stripMap } from '../core/session/lookup';
 import type { Session } from '../core/session/types';
 import type { Id } from '../core/session/units';
@@ -18,6 +19,30 @@ export interface LoadReading {
   readonly inserts: readonly InsertLoad[];
   /** Seconds of audio that were computed for it. */
   readonly seconds: number;
+}
+
+/**
+ * What each insert takes of real time. Inserts that share an operation share its cost by the lanes they fill.
+ * @param spent milliseconds that each of the plan's `costs` took; @param real milliseconds of audio that came of it
+ */
+export function insertLoads(
+  session: Session,
+  plan: Plan,
+  spent: ArrayLike<number>,
+  real: number,
+): readonly InsertLoad[] {
+  const strips = stripMap(session);
+  const shares = new Map<string, InsertLoad>();
+  plan.costs.forEach((cost, i) => {
+    for (const { strip, insert } of cost.inserts) {
+      const type = strips.get(strip)?.inserts.find((x) => x.id === insert)?.type;
+      if (!type) continue;
+      const key = `${strip} ${insert}`;
+      const share = (shares.get(key)?.share ?? 0) + spent[i]! / real / cost.inserts.length;
+      shares.set(key, { strip, insert, type, share });
+    }
+  });
+  return [...shares.values()];
 }
 
 export interface LoadRequest {
@@ -41,7 +66,7 @@ function noise(): Float32Array {
 
 /**
  * Runs the session on noise in this host and measures what it costs: the whole by runs without ticks, each insert by
- * runs with them. Of several runs the fastest counts. Inserts that share an operation share its cost by the lanes they fill.
+ * runs with them. Of several runs the fastest counts.
  */
 export function measureLoad(request: LoadRequest): LoadReading {
   const { session, clock } = request;
@@ -82,20 +107,10 @@ export function measureLoad(request: LoadRequest): LoadReading {
     run();
     engine.stopMeasuring().forEach((ms, i) => single[i]!.push(ms));
   }
-  const strips = stripMap(session);
-  const shares = new Map<string, InsertLoad>();
-  plan.costs.forEach((cost, i) => {
-    const each = fastest(single[i]!) / real / cost.inserts.length;
-    for (const { strip, insert } of cost.inserts) {
-      const key = `${strip} ${insert}`;
-      const known = shares.get(key)?.share ?? 0;
-      const { type } = strips.get(strip)!.inserts.find((x) => x.id === insert)!;
-      shares.set(key, { strip, insert, type, share: known + each });
-    }
-  });
+  const spent = plan.costs.map((_, i) => fastest(single[i]!));
   return {
     share: fastest(whole) / real,
-    inserts: [...shares.values()],
+    inserts: insertLoads(session, plan, spent, real),
     seconds: (blocks * BLOCK) / session.sampleRate,
   };
 }

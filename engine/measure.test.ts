@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
 import type { Session, Strip } from '../core/session/types';
 import { measure } from './measure';
+import { fitFrames } from './print';
 import { engineModule, sine } from './testing/run';
 
 const RATE = 48000;
@@ -17,12 +18,8 @@ const session = (change: Partial<Strip> = {}): Session => ({
 /** A tone that begins at 2 s, 1 kHz at -20 dBFS on both sides. */
 const tone = sine(1000, RATE, RATE * 8, 0.1).map((v, i) => (i < RATE * 2 ? 0 : v));
 const stems = {
-  read: async (s: Strip, at: number, frames: number) =>
-    Array.from({ length: s.channels }, () => {
-      const out = new Float32Array(frames);
-      out.set(tone.subarray(at, at + frames));
-      return out;
-    }),
+  read: (s: Strip, at: number, into: Float32Array) =>
+    fitFrames(tone.subarray(at, at + into.length / s.channels), 1, into, s.channels),
 };
 const run = (s: Session, start: number, seconds: number, levels = true) =>
   measure({ session: s, start: start * RATE, frames: seconds * RATE, stems, module: engineModule, levels });

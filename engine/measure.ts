@@ -58,22 +58,19 @@ export async function measure(request: MeasureRequest): Promise<Measurement> {
   engine.load(plan);
   const strips = stripMap(session);
   const sources = plan.sources.map((s) => strips.get(s.strip)!);
+  const batch = engine.batch(PIECE / BLOCK);
   const loudness = plan.captures.map((c) => new LoudnessMeter(session.sampleRate, c.channels));
   const squares = plan.captures.map(() => 0);
   const sums = plan.reductions.map(() => 0);
   const most = plan.reductions.map(() => 0);
-  const frame = plan.captures.map((c) => new Float32Array(BLOCK * c.channels));
   let blocks = 0;
   for (let at = from; at < end; at += PIECE) {
     request.signal?.throwIfAborted();
     const here = Math.min(PIECE, end - at);
-    const audio = await Promise.all(sources.map((s) => stems.read(s, at, PIECE)));
+    await Promise.all(sources.map((strip, s) => stems.read(strip, at, batch.inputs[s]!)));
     for (let b = 0; b < here; b += BLOCK) {
       if (at + b === start) engine.clearPeaks();
-      audio.forEach((channels, s) =>
-        channels.forEach((c, i) => engine.input(s, i).set(c.subarray(b, b + BLOCK))),
-      );
-      engine.run();
+      batch.run(b / BLOCK, 1);
       if (at + b < start) continue;
       blocks++;
       for (let r = 0; r < sums.length; r++) {
@@ -81,21 +78,15 @@ export async function measure(request: MeasureRequest): Promise<Measurement> {
         sums[r]! += now;
         most[r] = Math.max(most[r]!, now);
       }
-      plan.captures.forEach((capture, k) => {
-        const out = frame[k]!;
-        let square = 0;
-        for (let c = 0; c < capture.channels; c++) {
-          const block = engine.output(k, c);
-          for (let i = 0; i < BLOCK; i++) {
-            const v = block[i]!;
-            out[i * capture.channels + c] = v;
-            square += v * v;
-          }
-        }
-        squares[k]! += square / capture.channels;
-        loudness[k]!.push(out);
-      });
     }
+    plan.captures.forEach(({ channels }, k) => {
+      const heard = batch.outputs[k]!.subarray(Math.max(0, start - at) * channels, here * channels);
+      if (heard.length === 0) return;
+      let square = 0;
+      for (let i = 0; i < heard.length; i++) square += heard[i]! * heard[i]!;
+      squares[k]! += square / channels;
+      loudness[k]!.push(heard);
+    });
     request.progress?.(Math.min(1, (at + here - from) / (end - from)));
   }
   const reading = new Map(plan.captures.map((c, k) => [c.strip, k]));

@@ -6,20 +6,22 @@ import type { Session, Strip } from '../core/session/types';
 import type { Id, Samples } from '../core/session/units';
 import { Engine } from './engine';
 
-/** Where a print or a feeder gets its audio. */
+/** Where a print or a measurement gets its audio. */
 export interface StemReader {
   /**
-   * @returns `channels` arrays of `frames` floats at the session's rate, silence past the stem's end. A mono stem on a
-   * stereo strip stands on both sides; a stereo stem on a mono strip is folded to (L+R)/2. They are good until the next
-   * call for the same stem.
+   * Fills room with a strip's stem from frame `start` on: frames of the strip's channels, interleaved, at the session's
+   * rate, and silence past the stem's end. A mono stem on a stereo strip stands on both sides; a stereo stem on a mono
+   * strip is folded to (L+R)/2.
    */
-  read(strip: Strip, start: Samples, frames: Samples): Promise<readonly Float32Array[]>;
+  read(strip: Strip, start: Samples, into: Float32Array): void | Promise<void>;
 }
 
 export interface PrintPiece {
   readonly capture: Capture;
   /** Interleaved frames. */
   readonly audio: Float32Array<ArrayBuffer>;
+  /** The highest of them, either way. */
+  readonly peak: number;
 }
 
 export interface PrintRequest {
@@ -33,8 +35,10 @@ export interface PrintRequest {
   readonly peaks?: (peaks: ReadonlyMap<Id, number>) => void;
 }
 
-/** Frames that are read and handed on at once. */
-const PIECE = BLOCK * 64;
+/** Blocks that are read and handed on at once, and bytes that all channels of them may take. */
+const MOST_BLOCKS = 512;
+const LEAST_BLOCKS = 32;
+const PIECE_BYTES = 32 * 2 ** 20;
 
 /**
  * Runs the session from time 0 and gives what the strips deliver, piece by piece. Every capture begins at time 0: what
@@ -42,31 +46,30 @@ const PIECE = BLOCK * 64;
  */
 export async function* print(request: PrintRequest): AsyncGenerator<readonly PrintPiece[]> {
   const { session, frames, stems } = request;
-  const plan = compilePlan(session, { capture: request.strips });
+  const plan = compilePlan(session, { capture: request.strips, meters: request.peaks !== undefined });
   const engine = new Engine(request.module);
   engine.load(plan);
   const strips = stripMap(session);
   const sources = plan.sources.map((s) => strips.get(s.strip)!);
   const lag = Math.max(0, ...plan.captures.map((c) => c.latency));
-  for (let at = 0; at < frames + lag; at += PIECE) {
+  const channels = [...plan.sources, ...plan.captures].reduce((n, p) => n + p.channels, 0);
+  const fitting = Math.floor(PIECE_BYTES / (channels * BLOCK * 4));
+  const blocks = Math.max(LEAST_BLOCKS, Math.min(MOST_BLOCKS, fitting));
+  const piece = blocks * BLOCK;
+  const batch = engine.batch(blocks);
+  for (let at = 0; at < frames + lag; at += piece) {
     request.signal?.throwIfAborted();
-    const here = Math.min(PIECE, frames + lag - at);
-    const audio = await Promise.all(sources.map((s) => stems.read(s, at, PIECE)));
-    const pieces = plan.captures.map((capture) => {
-      const first = Math.max(at, capture.latency);
-      const last = Math.min(at + here, frames + capture.latency);
-      return {
-        capture,
-        from: first - at,
-        audio: new Float32Array(Math.max(0, last - first) * capture.channels),
-      };
+    const here = Math.min(piece, frames + lag - at);
+    await Promise.all(sources.map((strip, s) => stems.read(strip, at, batch.inputs[s]!)));
+    batch.run(0, Math.ceil(here / BLOCK));
+    yield plan.captures.map((capture, k) => {
+      const first = Math.max(at, capture.latency) - at;
+      const last = Math.max(first, Math.min(at + here, frames + capture.latency) - at);
+      const { channels } = capture;
+      const audio = batch.outputs[k]!.slice(first * channels, last * channels);
+      const whole = first === 0 && last === here && here % BLOCK === 0;
+      return { capture, audio, peak: whole ? batch.peak(k) : peakOf(audio) };
     });
-    for (let b = 0; b < here; b += BLOCK) {
-      feed(engine, audio, b);
-      engine.run();
-      for (let k = 0; k < pieces.length; k++) take(engine, k, pieces[k]!, b);
-    }
-    yield pieces;
   }
   request.peaks?.(
     new Map(
@@ -80,40 +83,22 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
   );
 }
 
-/** Hands the block that begins at frame `b` to the engine. */
-function feed(engine: Engine, audio: readonly (readonly Float32Array[])[], b: Samples) {
-  for (let s = 0; s < audio.length; s++)
-    for (let c = 0; c < audio[s]!.length; c++) {
-      const from = audio[s]![c]!;
-      const to = engine.input(s, c);
-      for (let i = 0; i < BLOCK; i++) to[i] = from[b + i]!;
-    }
+function peakOf(audio: Float32Array): number {
+  let peak = 0;
+  for (let i = 0; i < audio.length; i++) peak = Math.max(peak, Math.abs(audio[i]!));
+  return peak;
 }
 
-/** Puts what a capture gave for the block that begins at frame `b` into its piece, which begins at frame `from`. */
-function take(
-  engine: Engine,
-  index: number,
-  piece: { readonly capture: Capture; readonly from: Samples; readonly audio: Float32Array },
-  b: Samples,
-) {
-  const { from, audio } = piece;
-  const { channels } = piece.capture;
-  const first = Math.max(0, from - b);
-  const last = Math.min(BLOCK, audio.length / channels - b + from);
-  for (let c = 0; c < channels; c++) {
-    const block = engine.output(index, c);
-    let n = (b + first - from) * channels + c;
-    for (let i = first; i < last; i++, n += channels) audio[n] = block[i]!;
-  }
-}
-
-/** Brings a stem's channels to those of its strip. @param planar the stem's own channels */
-export function fitChannels(planar: readonly Float32Array[], channels: 1 | 2): readonly Float32Array[] {
-  if (planar.length === channels) return planar;
-  if (channels === 2) return [planar[0]!, planar[0]!];
-  const [l, r] = planar as [Float32Array, Float32Array];
-  return [l.map((v, i) => (v + r[i]!) / 2)];
+/**
+ * Brings interleaved frames of a stem to the channels of its strip, and fills up with silence.
+ * @param from frames of `channels` channels; @param into room for frames of `wanted` channels
+ */
+export function fitFrames(from: Float32Array, channels: number, into: Float32Array, wanted: number): void {
+  const frames = from.length / channels;
+  if (channels === wanted) into.set(from);
+  else if (wanted === 1) for (let i = 0; i < frames; i++) into[i] = (from[2 * i]! + from[2 * i + 1]!) / 2;
+  else for (let i = 0; i < frames; i++) into[2 * i] = into[2 * i + 1] = from[i]!;
+  into.fill(0, frames * wanted);
 }
 
 /** @param interleaved frames of `channels` channels; of one channel they are given back as they are */

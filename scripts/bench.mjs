@@ -10,6 +10,9 @@ const { buildEngine, buildPage } = await import('./build.mjs');
 buildEngine();
 buildPage();
 process.exit(
-  spawnSync(process.execPath, ['--import', 'tsx', join(root, 'scripts', 'bench.ts')], { stdio: 'inherit' })
-    .status ?? 1,
+  spawnSync(
+    process.execPath,
+    ['--import', 'tsx', join(root, 'scripts', 'bench.ts'), ...process.argv.slice(2)],
+    { stdio: 'inherit' },
+  ).status ?? 1,
 );

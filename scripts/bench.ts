@@ -128,127 +128,152 @@ function growth() {
   });
 }
 
-async function inChromium(page: Page, strips: number) {
+/** Memory and names that the page needs to run the engine. */
+const layout = {
+  controlBytes: CONTROL_WORDS * 4,
+  meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
+  ringBytes: ringBytes(1),
+  next: ringNext(1),
+  ...CONTROL,
+};
+interface InPage {
+  readonly plan: object & { readonly words: readonly number[]; readonly targets: readonly number[] };
+  readonly worklet: string;
+  readonly strips: number;
+  readonly layout: typeof layout;
+}
+/** A plan of so many mono strips as the page can be given it. */
+function inPage(strips: number): InPage & { readonly bands: readonly { hertz: number; gain: number }[] } {
   const plan = compilePlan(graph(strips));
-  const worklet = readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!;
-  const result = await page.evaluate(
-    async ({ plan, worklet, layout, strips, bands }) => {
-      const seconds = 5;
-      const rate = 48000;
-      const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
-      const ours = async () => {
-        const context = new OfflineAudioContext(2, seconds * rate, rate);
-        await context.audioWorklet.addModule(`/assets/${worklet}`);
-        const control = new SharedArrayBuffer(layout.controlBytes);
-        const meters = new SharedArrayBuffer(layout.meterBytes);
-        const sources = Array.from({ length: strips }, (_, i) => {
-          const ring = new SharedArrayBuffer(layout.ringBytes);
-          new Float32Array(ring).fill(0.01, 8);
-          // The same ring is read over and over: as if it were always full.
-          new Int32Array(ring)[layout.next] = 2 ** 30;
-          return { strip: `s${i}`, channels: 1, ring };
-        });
-        new Int32Array(control)[layout.ready] = 1;
-        const node = new AudioWorkletNode(context, 'zonula-engine', {
-          numberOfInputs: 0,
-          outputChannelCount: [2],
-          processorOptions: { module, control, meters },
-        });
-        node.connect(context.destination);
-        const slots = Object.fromEntries(plan.meters.map((m, i) => [m.strip, i]));
-        node.port.postMessage({
-          type: 'plan',
-          plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
-          sources,
-          slots,
-        });
-        node.port.postMessage({ type: 'roll', generation: 1 });
-        await new Promise((r) => setTimeout(r, 200));
-        const begun = performance.now();
-        const out = await context.startRendering();
-        const time = performance.now() - begun;
-        if (!out.getChannelData(0).some((v) => v !== 0)) throw new Error('The engine was silent.');
-        return time;
-      };
-      const theirs = async () => {
-        const context = new OfflineAudioContext(2, seconds * rate, rate);
-        const buses = Array.from({ length: 8 }, () => {
-          const gain = context.createGain();
-          gain.gain.value = 0.7;
-          gain.connect(context.destination);
-          return gain;
-        });
-        const reverbs = [0, 1].map(() => {
-          const convolver = context.createConvolver();
-          const length = Math.round(1.8 * rate);
-          const impulse = context.createBuffer(2, length, rate);
-          for (const c of [0, 1]) {
-            const data = impulse.getChannelData(c);
-            for (let i = 0; i < length; i++) data[i] = (Math.random() * 2 - 1) * 10 ** ((-3 * i) / length);
-          }
-          convolver.buffer = impulse;
-          convolver.connect(context.destination);
-          return convolver;
-        });
-        const buffer = context.createBuffer(1, 32768, rate);
-        buffer.getChannelData(0).fill(0.01);
-        for (let i = 0; i < strips; i++) {
-          const source = context.createBufferSource();
-          source.buffer = buffer;
-          source.loop = true;
-          const fader = context.createGain();
-          fader.gain.value = 0.25;
-          const pan = context.createStereoPanner();
-          pan.pan.value = ((i % 9) - 4) / 4;
-          let last: AudioNode = source;
-          for (const band of bands) {
-            const filter = context.createBiquadFilter();
-            filter.type = 'peaking';
-            filter.frequency.value = band.hertz;
-            filter.gain.value = band.gain;
-            last = last.connect(filter);
-          }
-          const dynamics = context.createDynamicsCompressor();
-          dynamics.threshold.value = -30;
-          dynamics.ratio.value = 3;
-          last
-            .connect(dynamics)
-            .connect(fader)
-            .connect(pan)
-            .connect(buses[i % 8]!);
-          for (const reverb of reverbs) {
-            const send = context.createGain();
-            send.gain.value = 0.125;
-            pan.connect(send).connect(reverb);
-          }
-          source.start();
+  return {
+    plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
+    worklet: readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!,
+    strips,
+    layout,
+    bands: BANDS.map((b) => ({ hertz: b.hertz, gain: b.gain })),
+  };
+}
+type Roll = (context: BaseAudioContext, given: InPage) => Promise<Int32Array>;
+/** Made known to the page: sets the engine up in a context, its rings always full, and rolls. Gives the control words. */
+function makeRoll() {
+  const roll: Roll = async (context, { plan, worklet, strips, layout }) => {
+    const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
+    await context.audioWorklet.addModule(`/assets/${worklet}`);
+    const control = new SharedArrayBuffer(layout.controlBytes);
+    const meters = new SharedArrayBuffer(layout.meterBytes);
+    const words = new Int32Array(control);
+    const sources = Array.from({ length: strips }, (_, i) => {
+      const ring = new SharedArrayBuffer(layout.ringBytes);
+      // Well over the compressors' threshold, so that they have to work.
+      const audio = new Float32Array(ring);
+      for (let k = 8; k < audio.length; k++) audio[k] = Math.sin(k * 12.9898) * 0.3;
+      // The same ring is read over and over: as if it were always full.
+      new Int32Array(ring)[layout.next] = 2 ** 30;
+      return { strip: `s${i}`, channels: 1, ring };
+    });
+    words[layout.ready] = 1;
+    const node = new AudioWorkletNode(context, 'zonula-engine', {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: { module, control, meters },
+    });
+    node.connect(context.destination);
+    const named = (plan as unknown as { meters: { strip: string }[] }).meters;
+    node.port.postMessage({
+      type: 'plan',
+      plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
+      sources,
+      slots: Object.fromEntries(named.map((m, i) => [m.strip, i])),
+    });
+    node.port.postMessage({ type: 'roll', generation: 1 });
+    return words;
+  };
+  (globalThis as unknown as { zonulaRoll: Roll }).zonulaRoll = roll;
+}
+
+async function inChromium(page: Page, strips: number) {
+  const result = await page.evaluate(async (given) => {
+    const roll = (globalThis as unknown as { zonulaRoll: Roll }).zonulaRoll;
+    const seconds = 5;
+    const rate = 48000;
+    const { bands } = given;
+    const ours = async () => {
+      const context = new OfflineAudioContext(2, seconds * rate, rate);
+      await roll(context, given);
+      await new Promise((r) => setTimeout(r, 200));
+      const begun = performance.now();
+      const out = await context.startRendering();
+      const time = performance.now() - begun;
+      if (!out.getChannelData(0).some((v) => v !== 0)) throw new Error('The engine was silent.');
+      return time;
+    };
+    const theirs = async () => {
+      const context = new OfflineAudioContext(2, seconds * rate, rate);
+      const buses = Array.from({ length: 8 }, () => {
+        const gain = context.createGain();
+        gain.gain.value = 0.7;
+        gain.connect(context.destination);
+        return gain;
+      });
+      const reverbs = [0, 1].map(() => {
+        const convolver = context.createConvolver();
+        const length = Math.round(1.8 * rate);
+        const impulse = context.createBuffer(2, length, rate);
+        for (const c of [0, 1]) {
+          const data = impulse.getChannelData(c);
+          for (let i = 0; i < length; i++) data[i] = (Math.random() * 2 - 1) * 10 ** ((-3 * i) / length);
         }
-        const begun = performance.now();
-        await context.startRendering();
-        return performance.now() - begun;
-      };
-      const engine: number[] = [];
-      const nodes: number[] = [];
-      for (let i = 0; i < 5; i++) {
-        engine.push(await ours());
-        nodes.push(await theirs());
+        convolver.buffer = impulse;
+        convolver.connect(context.destination);
+        return convolver;
+      });
+      const buffer = context.createBuffer(1, 32768, rate);
+      buffer
+        .getChannelData(0)
+        .set(Float32Array.from({ length: 32768 }, (_, k) => Math.sin(k * 12.9898) * 0.3));
+      for (let i = 0; i < given.strips; i++) {
+        const source = context.createBufferSource();
+        source.buffer = buffer;
+        source.loop = true;
+        const fader = context.createGain();
+        fader.gain.value = 0.25;
+        const pan = context.createStereoPanner();
+        pan.pan.value = ((i % 9) - 4) / 4;
+        let last: AudioNode = source;
+        for (const band of bands) {
+          const filter = context.createBiquadFilter();
+          filter.type = 'peaking';
+          filter.frequency.value = band.hertz;
+          filter.gain.value = band.gain;
+          last = last.connect(filter);
+        }
+        const dynamics = context.createDynamicsCompressor();
+        dynamics.threshold.value = -30;
+        dynamics.ratio.value = 3;
+        last
+          .connect(dynamics)
+          .connect(fader)
+          .connect(pan)
+          .connect(buses[i % 8]!);
+        for (const reverb of reverbs) {
+          const send = context.createGain();
+          send.gain.value = 0.125;
+          pan.connect(send).connect(reverb);
+        }
+        source.start();
       }
-      return { seconds, engine, nodes };
-    },
-    {
-      plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
-      worklet,
-      strips,
-      bands: BANDS.map((b) => ({ hertz: b.hertz, gain: b.gain })),
-      layout: {
-        controlBytes: CONTROL_WORDS * 4,
-        meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
-        ringBytes: ringBytes(1),
-        next: ringNext(1),
-        ready: CONTROL.ready,
-      },
-    },
-  );
+      const begun = performance.now();
+      await context.startRendering();
+      return performance.now() - begun;
+    };
+    const engine: number[] = [];
+    const nodes: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      engine.push(await ours());
+      nodes.push(await theirs());
+    }
+    return { seconds, engine, nodes };
+  }, inPage(strips));
   const ours = quantile(result.engine, 0.5);
   const theirs = quantile(result.nodes, 0.5);
   say({
@@ -266,82 +291,39 @@ async function inChromium(page: Page, strips: number) {
 
 /** 200 strips with equalizer and compressor in the audio thread, in real time, for a minute. */
 async function live(page: Page) {
-  const strips = 189;
-  const plan = compilePlan(graph(strips));
-  const worklet = readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!;
-  const result = await page.evaluate(
-    async ({ plan, worklet, layout, strips }) => {
-      const seconds = 60;
-      const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
-      const context = new AudioContext({ sampleRate: 48000, latencyHint: 'playback' });
-      await context.audioWorklet.addModule(`/assets/${worklet}`);
-      const control = new SharedArrayBuffer(layout.controlBytes);
-      const meters = new SharedArrayBuffer(layout.meterBytes);
-      const sources = Array.from({ length: strips }, (_, i) => {
-        const ring = new SharedArrayBuffer(layout.ringBytes);
-        new Float32Array(ring).fill(0.01, 8);
-        new Int32Array(ring)[layout.next] = 2 ** 30;
-        return { strip: `s${i}`, channels: 1, ring };
-      });
-      const words = new Int32Array(control);
-      words[layout.ready] = 1;
-      const node = new AudioWorkletNode(context, 'zonula-engine', {
-        numberOfInputs: 0,
-        outputChannelCount: [2],
-        processorOptions: { module, control, meters },
-      });
-      node.connect(context.destination);
-      node.port.postMessage({
-        type: 'plan',
-        plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
-        sources,
-        slots: Object.fromEntries(plan.meters.map((m, i) => [m.strip, i])),
-      });
-      node.port.postMessage({ type: 'roll', generation: 1 });
-      await context.resume();
-      // The first seconds compile what runs.
-      await new Promise((r) => setTimeout(r, 4000));
-      const [over, late, played] = [words[layout.overruns]!, words[layout.dropouts]!, words[layout.clock]!];
-      const begun = performance.now();
-      let load = 0;
-      let worst = 0;
-      let looks = 0;
-      while (performance.now() - begun < seconds * 1000) {
-        await new Promise((r) => setTimeout(r, 500));
-        load += words[layout.load]!;
-        worst = Math.max(worst, words[layout.worst]!);
-        looks++;
-      }
-      const wall = (performance.now() - begun) / 1000;
-      const done = {
-        seconds: wall,
-        played: (words[layout.clock]! - played) / 48000,
-        overruns: words[layout.overruns]! - over,
-        dropouts: words[layout.dropouts]! - late,
-        load: load / looks / 1000,
-        worst: worst / 1000,
-      };
-      await context.close();
-      return done;
-    },
-    {
-      plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
-      worklet,
-      strips,
-      layout: {
-        controlBytes: CONTROL_WORDS * 4,
-        meterBytes: METER_SLOTS * METER_SLOT_FLOATS * 4,
-        ringBytes: ringBytes(1),
-        next: ringNext(1),
-        ready: CONTROL.ready,
-        load: CONTROL.load,
-        worst: CONTROL.worst,
-        overruns: CONTROL.overruns,
-        dropouts: CONTROL.dropouts,
-        clock: CONTROL.clock,
-      },
-    },
-  );
+  const before = stolen();
+  const result = await page.evaluate(async (given) => {
+    const roll = (globalThis as unknown as { zonulaRoll: Roll }).zonulaRoll;
+    const { layout } = given;
+    const seconds = 60;
+    const context = new AudioContext({ sampleRate: 48000, latencyHint: 'playback' });
+    const words = await roll(context, given);
+    await context.resume();
+    // The first seconds compile what runs.
+    await new Promise((r) => setTimeout(r, 4000));
+    const [over, late, played] = [words[layout.overruns]!, words[layout.dropouts]!, words[layout.clock]!];
+    const begun = performance.now();
+    let load = 0;
+    let worst = 0;
+    let looks = 0;
+    while (performance.now() - begun < seconds * 1000) {
+      await new Promise((r) => setTimeout(r, 500));
+      load += words[layout.load]!;
+      worst = Math.max(worst, words[layout.worst]!);
+      looks++;
+    }
+    const wall = (performance.now() - begun) / 1000;
+    const done = {
+      seconds: wall,
+      played: (words[layout.clock]! - played) / 48000,
+      overruns: words[layout.overruns]! - over,
+      dropouts: words[layout.dropouts]! - late,
+      load: load / looks / 1000,
+      worst: worst / 1000,
+    };
+    await context.close();
+    return done;
+  }, inPage(189));
   say({
     bench: '200 strips live in Chromium for a minute',
     eachWith: 'four bands of equalizer and a compressor',
@@ -352,6 +334,7 @@ async function live(page: Page) {
     stemsLate: result.dropouts,
     load: round(result.load),
     worstBlock: round(result.worst),
+    stolenSeconds: round(stolen() - before),
   });
 }
 
@@ -379,8 +362,15 @@ async function demoPrint() {
       if (done.status !== 0) throw new Error(done.stderr);
       return (performance.now() - begun) / 1000;
     };
+    // What starting Node takes by itself, in the same run: it is no printing.
+    const start = () => {
+      const begun = performance.now();
+      spawnSync('taskset', ['-c', '0', process.execPath, '-e', '']);
+      return (performance.now() - begun) / 1000;
+    };
     run();
-    const whole = [1, 2, 3, 4, 5].map(run);
+    const whole = [1, 2, 3, 4, 5, 6, 7].map(run);
+    const starts = [1, 2, 3, 4, 5, 6, 7].map(start);
     const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
     const pack = await openPackage(join(folder, 'demo'));
     const stems = await FileStems.open(pack);
@@ -404,9 +394,11 @@ async function demoPrint() {
       bench: 'the demo printed, times real time on one core',
       seconds: round(length),
       runs: whole.length,
-      // With the start of Node and the reading of the program; and without, from stems on disk to samples.
+      // The whole command; the same without what starting Node takes by itself; the print alone, from stems on disk to samples.
+      nodeStartSeconds: round(quantile(starts, 0.5), 3),
       commandTimesRealTime: round(length / quantile(whole, 0.5), 1),
       commandFastest: round(length / Math.min(...whole), 1),
+      commandWithoutNodeStart: round(length / (quantile(whole, 0.5) - quantile(starts, 0.5)), 1),
       printTimesRealTime: round(length / quantile(prints.slice(1), 0.5), 1),
       printFastest: round(length / Math.min(...prints.slice(1)), 1),
     });
@@ -444,12 +436,22 @@ function routing() {
   });
 }
 
+/** Seconds of processor time that the machine's host has kept for others, on all cores: proc(5), `steal`. */
+const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0]!.split(/\s+/)[8]) / 100;
+
+/** Words on the command line choose: routing, engine, print, commit, nodes, live, page; all of them where there is none. */
+const chosen = process.argv.slice(2);
+const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
+
 async function main() {
-  routing();
+  if (wanted('routing')) routing();
   say({ bench: 'machine', cores: cpus().length, model: cpus()[0]?.model, node: process.version });
-  for (const strips of [64, 256]) inNode(strips, false);
-  growth();
-  await demoPrint();
+  if (wanted('engine')) {
+    for (const strips of [64, 256]) inNode(strips, false);
+    growth();
+  }
+  if (wanted('print')) await demoPrint();
+  if (!['commit', 'nodes', 'live', 'page'].some(wanted)) return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
@@ -497,7 +499,7 @@ async function main() {
       });
     await commit(commands);
     const times: number[] = [];
-    for (let i = 0; i < 100; i++) {
+    for (let i = 0; i < (wanted('commit') ? 100 : 1); i++) {
       const begun = performance.now();
       await commit([{ type: 'strip.set', id: `s${i}`, patch: { faderDb: -i / 10 } }]);
       times.push(performance.now() - begun);
@@ -512,9 +514,11 @@ async function main() {
     const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
     // The compiler that runs this file marks functions with a helper, which the page has to have as well.
     await page.addInitScript('globalThis.__name = (f) => f');
+    await page.addInitScript(makeRoll);
     await page.goto(base);
-    for (const strips of [64, 256]) await inChromium(page, strips);
-    await live(page);
+    if (wanted('nodes')) for (const strips of [64, 256]) await inChromium(page, strips);
+    if (wanted('live')) await live(page);
+    if (!wanted('page')) return;
 
     await page.goto(`${base}/session/${id}`);
     await page.locator('[data-strip="s0"] .handle').waitFor();

@@ -1,32 +1,25 @@
 // Builds what is stale: the engine (AssemblyScript to WebAssembly) and the page (Vite).
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { at, COMMANDS, ENGINE, filesIn, look, PAGE, root, stamp, stampOf } from './stale.mjs';
 
-const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-const at = (...p) => join(root, ...p);
-
-function* filesIn(path) {
-  if (!existsSync(path)) return;
-  if (statSync(path).isFile()) yield path;
-  else for (const name of readdirSync(path).sort()) yield* filesIn(join(path, name));
-}
-
-/** A fingerprint of everything below these paths; tests do not count. */
-function fingerprint(paths) {
+/** A fingerprint of what the files hold. */
+function fingerprint({ sources }) {
   const hash = createHash('sha256');
-  for (const path of paths)
-    for (const file of filesIn(at(path)))
-      if (!/\.(test|spec)\.ts$/.test(file)) hash.update(file.slice(root.length)).update(readFileSync(file));
+  for (const file of filesIn(sources)) hash.update(file.slice(root.length)).update(readFileSync(file));
   return hash.digest('hex');
 }
 
-function step(name, product, sources, command, args) {
-  const stamp = at('build', `${name}.stamp`);
-  const now = fingerprint(sources);
-  if (existsSync(at(product)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
+function step(what, command, args) {
+  const { name } = what;
+  const known = stamp(what);
+  const seen = look(what);
+  if (known.seen === seen) return;
+  const now = fingerprint(what);
+  const keep = () => writeFileSync(stampOf(what), `${now}\n${seen}`);
+  if (known.content === now) return keep();
   process.stderr.write(`Building the ${name} …\n`);
   mkdirSync(at('build'), { recursive: true });
   const done = spawnSync(process.execPath, [at('node_modules', command), ...args], {
@@ -37,11 +30,11 @@ function step(name, product, sources, command, args) {
     process.stderr.write(`${done.stdout ?? ''}${done.stderr ?? ''}\nThe ${name} could not be built.\n`);
     process.exit(1);
   }
-  writeFileSync(stamp, now);
+  keep();
 }
 
 export function buildEngine() {
-  step('engine', 'build/engine.wasm', ['engine/assembly', 'scripts/build.mjs'], 'assemblyscript/bin/asc.js', [
+  step(ENGINE, 'assemblyscript/bin/asc.js', [
     'engine/assembly/index.ts',
     '--outFile',
     'build/engine.wasm',
@@ -58,32 +51,12 @@ export function buildEngine() {
 }
 
 export function buildPage() {
-  step(
-    'page',
-    'build/web/index.html',
-    [
-      'web',
-      'core',
-      'engine/engine.ts',
-      'engine/print.ts',
-      'vite.config.ts',
-      'package-lock.json',
-      'build/engine.wasm',
-    ],
-    'vite/bin/vite.js',
-    ['build', '--logLevel', 'warn'],
-  );
+  step(PAGE, 'vite/bin/vite.js', ['build', '--logLevel', 'warn']);
 }
 
 /** The command line in one file, so that it starts at once. */
 export function buildCommands() {
-  step(
-    'command line',
-    'build/cli.mjs',
-    ['bin/cli.ts', 'core', 'engine', 'server', 'demo', 'scripts/bundleCommands.mjs', 'package-lock.json'],
-    '../scripts/bundleCommands.mjs',
-    [],
-  );
+  step(COMMANDS, '../scripts/bundleCommands.mjs', []);
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

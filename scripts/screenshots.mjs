@@ -81,6 +81,8 @@ await page.keyboard.press('Escape');
 await page.getByRole('tab', { name: 'Load' }).click();
 await page.getByRole('button', { name: 'Measure', exact: true }).click();
 await page.getByText(/times real time/).waitFor({ timeout: 60_000 });
+await page.getByText(/In the audio thread: over/).waitFor();
+await page.waitForTimeout(6000);
 await shot('load');
 await page.getByRole('tab', { name: 'Strip' }).click();
 await page.getByRole('link', { name: 'Surface' }).click();

@@ -26,6 +26,8 @@ export interface CompileOptions {
   /** Strips whose signal is wanted; the output strips when left out. */
   readonly capture?: readonly Id[];
   readonly latencyOf?: LatencyOf;
+  /** Whether every strip has a meter; it has when left out. */
+  readonly meters?: boolean;
 }
 
 /** Time constant of parameter moves. */
@@ -316,12 +318,14 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         emitAt(buffer);
         emit(param(`${id}/pan`, ...balance(strip.pan)));
       }
-      const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
-      meters.push({ strip: id, channels: strip.channels, offset: meter, audio: buffer });
-      emit(OP.meter);
-      emitAt(buffer);
-      emit(strip.channels);
-      emitAt(meter);
+      if (options.meters ?? true) {
+        const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
+        meters.push({ strip: id, channels: strip.channels, offset: meter, audio: buffer });
+        emit(OP.meter);
+        emitAt(buffer);
+        emit(strip.channels);
+        emitAt(meter);
+      }
       sends(strip, 'post', open);
 
       const on = strip.out.on ? open : 0;

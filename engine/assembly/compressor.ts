@@ -32,25 +32,46 @@ export function compressor(): void {
   let makeUp = previous(20);
   const step = f32x4.mul(f32x4.splat(0.0078125), f32x4.sub(current(20), makeUp));
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
-  let sum = zero, most = f32x4.splat(-160);
-  // Three passes: what is worked out for each frame alone does not wait for what goes from frame to frame.
-  const any = v128.any_true(squares);
-  for (let i: usize = 0; i < 2048; i += 16) {
-    const x = v128.load(keys + i);
-    const square = f32x4.mul(x, x);
-    let power = square;
-    if (any) {
+  let sum = zero, most = zero;
+  // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
+  if (v128.any_true(squares)) {
+    for (let i: usize = 0; i < 2048; i += 16) {
+      const x = v128.load(keys + i);
+      const square = f32x4.mul(x, x);
       mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
-      power = v128.bitselect(mean, square, squares);
+      v128.store(keys + i, v128.bitselect(mean, square, squares));
     }
-    let level = powerDecibels(power);
-    if (linked) level = linkedLevel(level, link, pairs);
-    most = f32x4.pmax(most, level);
-    // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
-    const over = f32x4.sub(level, threshold);
-    const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
-    const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
-    v128.store(keys + i, f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee)))));
+  } else {
+    for (let i: usize = 0; i < 2048; i += 16) {
+      const x = v128.load(keys + i);
+      v128.store(keys + i, f32x4.mul(x, x));
+    }
+  }
+  // Power below which nothing is turned down, so that no logarithm is needed there.
+  const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
+  const quiet = f32x4.mul(least, least);
+  for (let i: usize = 0; i < 2048; i += 64) {
+    const top = f32x4.pmax(
+      f32x4.pmax(v128.load(keys + i), v128.load(keys + i, 16)),
+      f32x4.pmax(v128.load(keys + i, 32), v128.load(keys + i, 48)),
+    );
+    most = f32x4.pmax(most, top);
+    if (!v128.any_true(f32x4.gt(top, quiet))) {
+      v128.store(keys + i, zero);
+      v128.store(keys + i, zero, 16);
+      v128.store(keys + i, zero, 32);
+      v128.store(keys + i, zero, 48);
+      continue;
+    }
+    for (let at = keys + i; at < keys + i + 64; at += 16) {
+      let level = powerDecibels(v128.load(at));
+      if (linked) level = linkedLevel(level, link, pairs);
+      // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
+      const over = f32x4.sub(level, threshold);
+      const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
+      const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
+      v128.store(at, f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee)))));
+    }
   }
   for (let i: usize = 0; i < 2048; i += 16) {
     const down = v128.load(keys + i);
@@ -65,7 +86,7 @@ export function compressor(): void {
     v128.store(signal + i, f32x4.mul(v128.load(signal + i, 16), gainOf(v128.load(keys + i, 16))), 16);
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
-  storeState(4, most);
+  storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));
   storeState(S_HELD + 4, flush(smooth));
   storeState(S_HELD + 8, flush(mean));

@@ -4,7 +4,7 @@ import {
   H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAN, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
   RING_HEADER_BYTES,
 } from './layout';
-import { addScaled, rampStart, rampStep, scale } from './ramp';
+import { addScaled, finite, rampStart, rampStep, scale, spread } from './ramp';
 import { chorus, chorusBytes } from './chorus';
 import { compressor, compressorBytes } from './compressor';
 import { crusher, crusherBytes } from './crusher';
@@ -118,6 +118,10 @@ function mix(base: usize, op: usize, previous: usize, current: usize): void {
   }
   const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
   const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
+  if (from == 1 && to == 2 && l0 == l1 && r0 == r1) {
+    spread(destination, source, l1, r1);
+    return;
+  }
   addScaled(destination, source, l0, l1);
   if (from == 1 && to == 1) return;
   addScaled(
@@ -125,14 +129,6 @@ function mix(base: usize, op: usize, previous: usize, current: usize): void {
     source + (from == 2 ? BLOCK_BYTES : 0),
     r0, r1,
   );
-}
-
-/** Whether the buffers hold finite numbers alone: x * 0 is 0 for those, and not a number for all others. */
-function finite(buffer: usize, bytes: usize): bool {
-  let sum = f32x4.splat(0);
-  const zero = f32x4.splat(0);
-  for (let i: usize = 0; i < bytes; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(buffer + i), zero));
-  return !v128.any_true(f32x4.ne(sum, zero));
 }
 
 function process(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
@@ -207,12 +203,23 @@ function packed(base: usize, op: usize, targets: usize, previous: usize, current
 function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): void {
   for (let c = 0; c < channels; c++) {
     const from = buffer + <usize>c * BLOCK_BYTES;
-    let top = f32x4.splat(0), sum = f32x4.splat(0);
-    for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
-      const v = v128.load(from + i);
+    // Four running values each, so that none waits for the one before.
+    let top = f32x4.splat(0), top1 = top, top2 = top, top3 = top;
+    let sum = f32x4.splat(0), sum1 = sum, sum2 = sum, sum3 = sum;
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 64) {
+      const v = v128.load(from + i), v1 = v128.load(from + i, 16);
+      const v2 = v128.load(from + i, 32), v3 = v128.load(from + i, 48);
       top = f32x4.pmax(top, f32x4.abs(v));
+      top1 = f32x4.pmax(top1, f32x4.abs(v1));
+      top2 = f32x4.pmax(top2, f32x4.abs(v2));
+      top3 = f32x4.pmax(top3, f32x4.abs(v3));
       sum = f32x4.add(sum, f32x4.mul(v, v));
+      sum1 = f32x4.add(sum1, f32x4.mul(v1, v1));
+      sum2 = f32x4.add(sum2, f32x4.mul(v2, v2));
+      sum3 = f32x4.add(sum3, f32x4.mul(v3, v3));
     }
+    top = f32x4.pmax(f32x4.pmax(top, top1), f32x4.pmax(top2, top3));
+    sum = f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3));
     const peak = max(
       max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)),
       max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)),
@@ -288,6 +295,61 @@ export function run(base: usize): void {
       op += 12;
     } else {
       return;
+    }
+  }
+}
+
+/** Takes interleaved frames of two channels apart. */
+function split(to: usize, from: usize): void {
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    const a = v128.load(from + (i << 1)), b = v128.load(from + (i << 1), 16);
+    v128.store(to + i, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+    v128.store(to + BLOCK_BYTES + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7));
+  }
+}
+
+/** Puts channels together. @returns the highest sample in each lane, or `top` where that is higher */
+function join(to: usize, from: usize, channels: i32, top: v128): v128 {
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    const l = v128.load(from + i);
+    top = f32x4.pmax(top, f32x4.abs(l));
+    if (channels == 1) v128.store(to + i, l);
+    else {
+      const r = v128.load(from + BLOCK_BYTES + i);
+      top = f32x4.pmax(top, f32x4.abs(r));
+      v128.store(to + (i << 1), v128.shuffle<f32>(l, r, 0, 4, 1, 5));
+      v128.store(to + (i << 1), v128.shuffle<f32>(l, r, 2, 6, 3, 7), 16);
+    }
+  }
+  return top;
+}
+
+/**
+ * Runs so many blocks in a row, the first of them `first` blocks into the room of `feeds` and `takes`. Both list buffers of
+ * the plan, how many channels they have, and where their frames stand, interleaved; a fourth word is for the highest sample.
+ */
+export function runMany(
+  base: usize, feeds: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32,
+): void {
+  for (let t = 0; t < takeCount; t++) store<f32>(takes + (<usize>t << 4), 0, 12);
+  for (let b = first; b < first + blocks; b++) {
+    for (let f = 0; f < feedCount; f++) {
+      const at = feeds + (<usize>f << 4);
+      const to = base + load<i32>(at), from = load<usize>(at, 8);
+      if (load<i32>(at, 4) == 2) split(to, from + BLOCK_BYTES * 2 * <usize>b);
+      else memory.copy(to, from + BLOCK_BYTES * <usize>b, BLOCK_BYTES);
+    }
+    run(base);
+    for (let t = 0; t < takeCount; t++) {
+      const at = takes + (<usize>t << 4);
+      const from = base + load<i32>(at), channels = load<i32>(at, 4);
+      const to = load<usize>(at, 8) + BLOCK_BYTES * <usize>channels * <usize>b;
+      const top = join(to, from, channels, f32x4.splat(load<f32>(at, 12)));
+      const peak = max(
+        max(f32x4.extract_lane(top, 0), f32x4.extract_lane(top, 1)),
+        max(f32x4.extract_lane(top, 2), f32x4.extract_lane(top, 3)),
+      );
+      store<f32>(at, peak, 12);
     }
   }
 }

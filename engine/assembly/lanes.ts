@@ -1,7 +1,7 @@
 // Four channels in the lanes of one vector: gathered from their strips' buffers, computed by one kernel, and put back. What
 // a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it.
 import { BLOCK_BYTES, RING_HEADER_BYTES } from './layout';
-import { addScaled, scale } from './ramp';
+import { addScaled, finite, scale } from './ramp';
 
 /** The four signals, frame by frame: 128 vectors. The kernel computes in place. */
 export const signal: usize = memory.data(2048, 16);
@@ -91,16 +91,16 @@ function interleave(p0: usize, p1: usize, p2: usize, p3: usize, to: usize): void
     transpose(v128.load(p0 + i), v128.load(p1 + i), v128.load(p2 + i), v128.load(p3 + i), to + (i << 2));
 }
 
-function separate(from: usize, to: usize): void {
+function separate(from: usize, t0: usize, t1: usize, t2: usize, t3: usize): void {
   for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
     const at = from + (i << 2);
     const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
     const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5), ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
     const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-    v128.store(to + i, v128.shuffle<f64>(ab0, cd0, 0, 2));
-    v128.store(to + i, v128.shuffle<f64>(ab0, cd0, 1, 3), 512);
-    v128.store(to + i, v128.shuffle<f64>(ab1, cd1, 0, 2), 1024);
-    v128.store(to + i, v128.shuffle<f64>(ab1, cd1, 1, 3), 1536);
+    v128.store(t0 + i, v128.shuffle<f64>(ab0, cd0, 0, 2));
+    v128.store(t1 + i, v128.shuffle<f64>(ab0, cd0, 1, 3));
+    v128.store(t2 + i, v128.shuffle<f64>(ab1, cd1, 0, 2));
+    v128.store(t3 + i, v128.shuffle<f64>(ab1, cd1, 1, 3));
   }
 }
 
@@ -177,10 +177,27 @@ export function open(
 
 /** Which lanes hold a number that is not finite: x * 0 is 0 for all others. */
 function broken(): v128 {
-  let sum = f32x4.splat(0);
   const zero = f32x4.splat(0);
-  for (let i: usize = 0; i < 2048; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(signal + i), zero));
-  return f32x4.ne(sum, zero);
+  let sum = zero, sum1 = zero, sum2 = zero, sum3 = zero;
+  for (let i: usize = 0; i < 2048; i += 64) {
+    sum = f32x4.add(sum, f32x4.mul(v128.load(signal + i), zero));
+    sum1 = f32x4.add(sum1, f32x4.mul(v128.load(signal + i, 16), zero));
+    sum2 = f32x4.add(sum2, f32x4.mul(v128.load(signal + i, 32), zero));
+    sum3 = f32x4.add(sum3, f32x4.mul(v128.load(signal + i, 48), zero));
+  }
+  return f32x4.ne(f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3)), zero);
+}
+
+// @ts-ignore: decorator
+@inline
+function wetOf(lane: i32): usize {
+  return wet + <usize>lane * BLOCK_BYTES;
+}
+/** Where a lane's wet signal is put: straight into its strip's buffer where nothing of the dry one stays beside it. */
+function placeOf(lane: i32, count: i32, bad: v128): usize {
+  if (lane >= count || laneOf(bad, lane)) return wetOf(lane);
+  const mixAt = <usize>word(lane, 8) << 2;
+  return load<f32>(previousAt + mixAt) == 1 && load<f32>(currentAt + mixAt) == 1 ? bufferOf(lane, count) : wetOf(lane);
 }
 
 /**
@@ -191,28 +208,27 @@ function broken(): v128 {
 export function close(count: i32, latency: i32): i32 {
   const bad = broken();
   let faults = 0;
-  separate(signal, wet);
-  for (let lane = 0; lane < count; lane++) {
-    const buffer = base + <usize>word(lane, 0);
-    const out = wet + <usize>lane * BLOCK_BYTES;
-    let beside = buffer;
-    if (latency > 0) {
-      beside = dry + <usize>lane * BLOCK_BYTES;
+  if (latency > 0)
+    for (let lane = 0; lane < count; lane++) {
       const ring = base + <usize>word(lane, 44);
-      store<i32>(ring, throughRing(buffer, beside, latency, ring, ring + RING_HEADER_BYTES, latency + 128));
+      const to = dry + <usize>lane * BLOCK_BYTES;
+      const line = ring + RING_HEADER_BYTES;
+      store<i32>(ring, throughRing(bufferOf(lane, count), to, latency, ring, line, latency + 128));
+    }
+  separate(signal, placeOf(0, count, bad), placeOf(1, count, bad), placeOf(2, count, bad), placeOf(3, count, bad));
+  for (let lane = 0; lane < count; lane++) {
+    const buffer = bufferOf(lane, count);
+    if (placeOf(lane, count, bad) == buffer) continue;
+    const out = wetOf(lane);
+    const beside = latency > 0 ? dry + <usize>lane * BLOCK_BYTES : buffer;
+    if (laneOf(bad, lane)) {
+      memory.fill(out, 0, BLOCK_BYTES);
+      memory.fill(stateOf(lane), 0, <usize>word(lane, 16));
+      if (!finite(beside, BLOCK_BYTES)) memory.fill(beside, 0, BLOCK_BYTES);
+      faults++;
     }
     const mixAt = <usize>word(lane, 8) << 2;
     const w0 = load<f32>(previousAt + mixAt), w1 = load<f32>(currentAt + mixAt);
-    if (v128.any_true(bad) && laneOf(bad, lane)) {
-      memory.fill(out, 0, BLOCK_BYTES);
-      memory.fill(stateOf(lane), 0, <usize>word(lane, 16));
-      if (!finiteBlock(beside)) memory.fill(beside, 0, BLOCK_BYTES);
-      faults++;
-    }
-    if (w0 == 1 && w1 == 1) {
-      memory.copy(buffer, out, BLOCK_BYTES);
-      continue;
-    }
     scale(out, w0, w1);
     if (beside != buffer) memory.copy(buffer, beside, BLOCK_BYTES);
     scale(buffer, <f32>1 - w0, <f32>1 - w1);
@@ -226,11 +242,4 @@ function laneOf(v: v128, lane: i32): bool {
   if (lane == 1) return i32x4.extract_lane(v, 1) != 0;
   if (lane == 2) return i32x4.extract_lane(v, 2) != 0;
   return i32x4.extract_lane(v, 3) != 0;
-}
-
-function finiteBlock(at: usize): bool {
-  let sum = f32x4.splat(0);
-  const zero = f32x4.splat(0);
-  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(at + i), zero));
-  return !v128.any_true(f32x4.ne(sum, zero));
 }

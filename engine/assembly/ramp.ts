@@ -1,4 +1,4 @@
-// Gains that move: within a block a parameter runs straight from where it stood to where it is now.
+// Blocks of one channel. Gains that move: within a block a parameter runs straight from where it stood to where it is now.
 import { BLOCK } from './layout';
 
 // @ts-ignore: decorator
@@ -28,7 +28,12 @@ export function scale(dst: usize, from: f32, to: f32): void {
       return;
     }
     const g = f32x4.splat(to);
-    for (let i: usize = 0; i < 512; i += 16) v128.store(dst + i, f32x4.mul(v128.load(dst + i), g));
+    for (let end = dst + 512; dst < end; dst += 64) {
+      v128.store(dst, f32x4.mul(v128.load(dst), g));
+      v128.store(dst, f32x4.mul(v128.load(dst, 16), g), 16);
+      v128.store(dst, f32x4.mul(v128.load(dst, 32), g), 32);
+      v128.store(dst, f32x4.mul(v128.load(dst, 48), g), 48);
+    }
     return;
   }
   let g = rampStart(from, to);
@@ -43,14 +48,13 @@ export function scale(dst: usize, from: f32, to: f32): void {
 export function addScaled(dst: usize, src: usize, from: f32, to: f32): void {
   if (from == to) {
     if (to == 0.0) return;
-    if (to == 1.0) {
-      for (let i: usize = 0; i < 512; i += 16)
-        v128.store(dst + i, f32x4.add(v128.load(dst + i), v128.load(src + i)));
-      return;
-    }
     const g = f32x4.splat(to);
-    for (let i: usize = 0; i < 512; i += 16)
-      v128.store(dst + i, f32x4.add(v128.load(dst + i), f32x4.mul(v128.load(src + i), g)));
+    for (let end = dst + 512; dst < end; dst += 64, src += 64) {
+      v128.store(dst, f32x4.add(v128.load(dst), f32x4.mul(v128.load(src), g)));
+      v128.store(dst, f32x4.add(v128.load(dst, 16), f32x4.mul(v128.load(src, 16), g)), 16);
+      v128.store(dst, f32x4.add(v128.load(dst, 32), f32x4.mul(v128.load(src, 32), g)), 32);
+      v128.store(dst, f32x4.add(v128.load(dst, 48), f32x4.mul(v128.load(src, 48), g)), 48);
+    }
     return;
   }
   let g = rampStart(from, to);
@@ -59,4 +63,30 @@ export function addScaled(dst: usize, src: usize, from: f32, to: f32): void {
     v128.store(dst + i, f32x4.add(v128.load(dst + i), f32x4.mul(v128.load(src + i), g)));
     g = f32x4.add(g, s);
   }
+}
+
+/** Adds one channel to two: left by one gain, right by another. */
+export function spread(left: usize, src: usize, l: f32, r: f32): void {
+  if (l == 0 && r == 0) return;
+  const gl = f32x4.splat(l), gr = f32x4.splat(r);
+  for (let end = left + 512; left < end; left += 32, src += 32) {
+    const x = v128.load(src), y = v128.load(src, 16);
+    v128.store(left, f32x4.add(v128.load(left), f32x4.mul(x, gl)));
+    v128.store(left, f32x4.add(v128.load(left, 16), f32x4.mul(y, gl)), 16);
+    v128.store(left, f32x4.add(v128.load(left, 512), f32x4.mul(x, gr)), 512);
+    v128.store(left, f32x4.add(v128.load(left, 528), f32x4.mul(y, gr)), 528);
+  }
+}
+
+/** Whether whole blocks hold finite numbers alone: x * 0 is 0 for those, and not a number for all others. */
+export function finite(buffer: usize, bytes: usize): bool {
+  const zero = f32x4.splat(0);
+  let sum = zero, sum1 = zero, sum2 = zero, sum3 = zero;
+  for (let i: usize = 0; i < bytes; i += 64) {
+    sum = f32x4.add(sum, f32x4.mul(v128.load(buffer + i), zero));
+    sum1 = f32x4.add(sum1, f32x4.mul(v128.load(buffer + i, 16), zero));
+    sum2 = f32x4.add(sum2, f32x4.mul(v128.load(buffer + i, 32), zero));
+    sum3 = f32x4.add(sum3, f32x4.mul(v128.load(buffer + i, 48), zero));
+  }
+  return !v128.any_true(f32x4.ne(f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3)), zero));
 }

@@ -32,11 +32,25 @@ export function reverbBytes(sampleRate: i32): i32 {
   );
 }
 
+// Constants stand in memory, four times each: compilers of the host build a constant vector anew at every use.
+// 0 the least that is told from silence, 16 the diffusers' gain, 32 1/sqrt(8), 48 level, 64 .. 128 of the reflections.
+const K: usize = memory.data<f32>([
+  1e-18, 1e-18, 1e-18, 1e-18,
+  0.6, 0.6, 0.6, 0.6,
+  0.35355339059327373, 0.35355339059327373, 0.35355339059327373, 0.35355339059327373,
+  0.3, 0.3, 0.3, 0.3,
+  0.5, 0.5, 0.5, 0.5,
+  0.4, 0.4, 0.4, 0.4,
+  0.33, 0.33, 0.33, 0.33,
+  0.26, 0.26, 0.26, 0.26,
+  0.2, 0.2, 0.2, 0.2,
+], 16);
+
 // Rounding the smallest values to zero keeps a dying tail out of denormal numbers, which cost a hundred times as much.
 // @ts-ignore: decorator
 @inline
 function flush(v: v128): v128 {
-  return v128.and(v, f32x4.gt(f32x4.abs(v), f32x4.splat(1e-18)));
+  return v128.and(v, f32x4.gt(f32x4.abs(v), v128.load(K)));
 }
 
 // Four frames of a ring, from `at` on.
@@ -58,7 +72,7 @@ function put(ring: usize, at: i32, mask: i32, v: v128): void {
 // @ts-ignore: decorator
 @inline
 function allpass(ring: usize, position: i32, mask: i32, length: i32, x: v128): v128 {
-  const g = f32x4.splat(0.6);
+  const g = v128.load(K, 16);
   const delayed = take(ring, position - length, mask);
   const v = flush(f32x4.sub(x, f32x4.mul(delayed, g)));
   put(ring, position, mask, v);
@@ -69,30 +83,53 @@ function allpass(ring: usize, position: i32, mask: i32, length: i32, x: v128): v
 // @ts-ignore: decorator
 @inline
 function reflections(pre: usize, position: i32, mask: i32, delays: usize): v128 {
-  let sum = f32x4.mul(f32x4.splat(0.5), take(pre, position - i32(load<f32>(delays)), mask));
-  sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(0.4), take(pre, position - i32(load<f32>(delays, 4)), mask)));
-  sum = f32x4.add(sum, f32x4.mul(f32x4.splat(0.33), take(pre, position - i32(load<f32>(delays, 8)), mask)));
-  sum = f32x4.sub(sum, f32x4.mul(f32x4.splat(0.26), take(pre, position - i32(load<f32>(delays, 12)), mask)));
-  return f32x4.add(sum, f32x4.mul(f32x4.splat(0.2), take(pre, position - i32(load<f32>(delays, 16)), mask)));
+  let sum = f32x4.mul(v128.load(K, 64), take(pre, position - i32(load<f32>(delays)), mask));
+  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 80), take(pre, position - i32(load<f32>(delays, 4)), mask)));
+  sum = f32x4.add(sum, f32x4.mul(v128.load(K, 96), take(pre, position - i32(load<f32>(delays, 8)), mask)));
+  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 112), take(pre, position - i32(load<f32>(delays, 12)), mask)));
+  return f32x4.add(sum, f32x4.mul(v128.load(K, 128), take(pre, position - i32(load<f32>(delays, 16)), mask)));
 }
 
 // Frames at 48 kHz.
 const L0 = 113, L1 = 167, L2 = 241, L3 = 337;
 const R0 = 127, R1 = 179, R2 = 227, R3 = 353;
 
-// Rows and columns of what is worked on: 8 vectors.
-const grid: usize = memory.data(128, 16);
-
+// Rows and columns of four vectors.
 // @ts-ignore: decorator
 @inline
-function transpose(at: usize): void {
-  const a = v128.load(grid + at), b = v128.load(grid + at, 16), c = v128.load(grid + at, 32), d = v128.load(grid + at, 48);
-  const ab0 = v128.shuffle<f32>(a, b, 0, 4, 1, 5), ab1 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-  const cd0 = v128.shuffle<f32>(c, d, 0, 4, 1, 5), cd1 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-  v128.store(grid + at, v128.shuffle<f64>(ab0, cd0, 0, 2));
-  v128.store(grid + at, v128.shuffle<f64>(ab0, cd0, 1, 3), 16);
-  v128.store(grid + at, v128.shuffle<f64>(ab1, cd1, 0, 2), 32);
-  v128.store(grid + at, v128.shuffle<f64>(ab1, cd1, 1, 3), 48);
+function low(a: v128, b: v128): v128 {
+  return v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+}
+// @ts-ignore: decorator
+@inline
+function high(a: v128, b: v128): v128 {
+  return v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+}
+// @ts-ignore: decorator
+@inline
+function first(a: v128, b: v128): v128 {
+  return v128.shuffle<f64>(a, b, 0, 2);
+}
+// @ts-ignore: decorator
+@inline
+function second(a: v128, b: v128): v128 {
+  return v128.shuffle<f64>(a, b, 1, 3);
+}
+
+// Four frames of a line; while its length moves, on the way from the old tap to the new.
+// @ts-ignore: decorator
+@inline
+function tap(state: usize, k: usize, ring: usize, position: i32, mask: i32, moving: bool, t: v128, s: v128): v128 {
+  const now = take(ring, position - load<i32>(state + S_LENGTHS + k), mask);
+  if (!moving) return now;
+  const old = take(ring, position - load<i32>(state + S_OLD + k), mask);
+  return f32x4.add(f32x4.mul(now, t), f32x4.mul(old, s));
+}
+// The absorbent filter, y = g (1-b) x + b y'.
+// @ts-ignore: decorator
+@inline
+function absorb(x: v128, a: v128, m: v128, b: v128): v128 {
+  return f32x4.add(f32x4.mul(x, a), f32x4.mul(m, b));
 }
 
 /**
@@ -131,8 +168,8 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   const a0 = f32x4.mul(v128.load(current + 36), f32x4.sub(one, b0));
   const a1 = f32x4.mul(v128.load(current + 52), f32x4.sub(one, b1));
   let m0 = v128.load(state, S_MEMORY), m1 = v128.load(state, S_MEMORY + 16);
-  const norm = f32x4.splat(0.35355339059327373); // 1/sqrt(8)
-  const level = f32x4.splat(0.3);
+  const norm = v128.load(K, 32);
+  const level = v128.load(K, 48);
   const right = buffer + (channels == 2 ? 512 : 0);
   const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, 100));
   const early = load<f32>(current, 104);
@@ -144,17 +181,12 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     put(preL, position, preMask, v128.load(buffer + at));
     put(preR, position, preMask, v128.load(right + at));
     let x = take(preL, position - newPre, preMask), y = take(preR, position - newPre, preMask);
-    for (let k: usize = 0; k < 8; k++)
-      v128.store(grid + (k << 4), take(ring + k * lineBytes, position - load<i32>(state + S_LENGTHS + (k << 2)), mask));
+    let t = one, s = one;
     if (moving) {
-      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
-      const s = f32x4.sub(one, t);
+      t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
+      s = f32x4.sub(one, t);
       x = f32x4.add(f32x4.mul(x, t), f32x4.mul(take(preL, position - oldPre, preMask), s));
       y = f32x4.add(f32x4.mul(y, t), f32x4.mul(take(preR, position - oldPre, preMask), s));
-      for (let k: usize = 0; k < 8; k++) {
-        const old = take(ring + k * lineBytes, position - load<i32>(state + S_OLD + (k << 2)), mask);
-        v128.store(grid + (k << 4), f32x4.add(f32x4.mul(v128.load(grid + (k << 4)), t), f32x4.mul(old, s)));
-      }
     }
     x = allpass(dif, position, difMask, l0, x);
     x = allpass(dif + difBytes, position, difMask, l1, x);
@@ -165,19 +197,31 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     y = allpass(dif + difBytes * 6, position, difMask, r2, y);
     y = allpass(dif + difBytes * 7, position, difMask, r3, y);
 
-    // Absorbent filters, y = g (1-b) x + b y', a frame after the other, four lines to a vector.
-    transpose(0);
-    transpose(64);
-    for (let f: usize = 0; f < 64; f += 16) {
-      m0 = flush(f32x4.add(f32x4.mul(v128.load(grid + f), a0), f32x4.mul(m0, b0)));
-      m1 = flush(f32x4.add(f32x4.mul(v128.load(grid + f, 64), a1), f32x4.mul(m1, b1)));
-      v128.store(grid + f, m0);
-      v128.store(grid + f, m1, 64);
-    }
-    transpose(0);
-    transpose(64);
-    const p0 = v128.load(grid), p1 = v128.load(grid, 16), p2 = v128.load(grid, 32), p3 = v128.load(grid, 48);
-    const p4 = v128.load(grid, 64), p5 = v128.load(grid, 80), p6 = v128.load(grid, 96), p7 = v128.load(grid, 112);
+    // Absorbent filters, a frame after the other, four lines to a vector.
+    let p0 = tap(state, 0, ring, position, mask, moving, t, s);
+    let p1 = tap(state, 4, ring + lineBytes, position, mask, moving, t, s);
+    let p2 = tap(state, 8, ring + lineBytes * 2, position, mask, moving, t, s);
+    let p3 = tap(state, 12, ring + lineBytes * 3, position, mask, moving, t, s);
+    let l = low(p0, p1), h = high(p0, p1), m = low(p2, p3), n = high(p2, p3);
+    p0 = absorb(first(l, m), a0, m0, b0);
+    p1 = absorb(second(l, m), a0, p0, b0);
+    p2 = absorb(first(h, n), a0, p1, b0);
+    p3 = absorb(second(h, n), a0, p2, b0);
+    m0 = flush(p3);
+    l = low(p0, p1), h = high(p0, p1), m = low(p2, p3), n = high(p2, p3);
+    p0 = first(l, m), p1 = second(l, m), p2 = first(h, n), p3 = second(h, n);
+    let p4 = tap(state, 16, ring + lineBytes * 4, position, mask, moving, t, s);
+    let p5 = tap(state, 20, ring + lineBytes * 5, position, mask, moving, t, s);
+    let p6 = tap(state, 24, ring + lineBytes * 6, position, mask, moving, t, s);
+    let p7 = tap(state, 28, ring + lineBytes * 7, position, mask, moving, t, s);
+    l = low(p4, p5), h = high(p4, p5), m = low(p6, p7), n = high(p6, p7);
+    p4 = absorb(first(l, m), a1, m1, b1);
+    p5 = absorb(second(l, m), a1, p4, b1);
+    p6 = absorb(first(h, n), a1, p5, b1);
+    p7 = absorb(second(h, n), a1, p6, b1);
+    m1 = flush(p7);
+    l = low(p4, p5), h = high(p4, p5), m = low(p6, p7), n = high(p6, p7);
+    p4 = first(l, m), p5 = second(l, m), p6 = first(h, n), p7 = second(h, n);
 
     let left = f32x4.mul(level, f32x4.add(
       f32x4.add(f32x4.sub(p0, p1), f32x4.add(p2, p3)), f32x4.sub(f32x4.sub(p5, p4), f32x4.sub(p7, p6)),

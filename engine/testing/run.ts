@@ -1,10 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { compilePlan, type CompileOptions } from '../../core/plan/compile';
 import { BLOCK } from '../../core/plan/layout';
-import { stripMap } from '../../core/session/lookup';
 import type { Session } from '../../core/session/types';
 import { Engine } from '../engine';
-import { fitChannels } from '../print';
 
 export const engineModule = new WebAssembly.Module(
   new Uint8Array(readFileSync(new URL('../../build/engine.wasm', import.meta.url))),
@@ -40,13 +38,13 @@ export class Bench {
     for (let b = 0; b < blocks; b++) {
       const plan = this.engine.plan!;
       plan.sources.forEach((s, i) => {
-        const strip = stripMap(this.session).get(s.strip);
         const stem = this.stems[s.strip] ?? [new Float32Array(0)];
-        const fitted = fitChannels(stem, (strip?.channels ?? s.channels) as 1 | 2);
+        const heard = stem.map((c) => c.subarray(this.at, this.at + BLOCK));
         for (let c = 0; c < s.channels; c++) {
           const block = this.engine.input(i, c);
           block.fill(0);
-          block.set((fitted[c] ?? fitted[0]!).subarray(this.at, this.at + BLOCK));
+          if (heard.length <= s.channels) block.set(heard[c] ?? heard[0]!);
+          else block.set(heard[0]!.map((l, n) => (l + heard[1]![n]!) / 2));
         }
       });
       this.engine.run();

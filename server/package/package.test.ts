@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { WaveFile } from 'wavefile';
 import yazl from 'yazl';
 import { newSession, newStrip } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
@@ -65,15 +66,79 @@ describe('a session package', () => {
     const read = async (path: string) => {
       const pack = await openPackage(path);
       const stems = await FileStems.open(pack);
-      const audio = await stems.read(pack.session.strips[0]!, 0, 128);
+      const audio = new Float32Array(128).fill(9);
+      stems.read(pack.session.strips[0]!, 0, audio);
       await stems.close();
       await pack.close();
-      return { session: pack.session, audio: [...audio[0]!], longest: stems.longest };
+      return { session: pack.session, audio: [...audio], longest: stems.longest };
     };
     const [a, b] = [await read(zip), await read(dir)];
     expect(a).toEqual(b);
     expect(a.session).toEqual(session);
     expect(a.audio.slice(100)).toEqual(new Array(28).fill(0));
+  });
+  // The WaveFile package writes the files, in every encoding that is read.
+  it.each(['16', '24', '32', '32f'] as const)(
+    'gives the samples of a stereo file of %s bits to strips of either kind, and silence after its end',
+    async (bits) => {
+      const frames = 300;
+      const sides = [0, 1].map((c) => Array.from({ length: frames }, (_, i) => Math.sin(i * 0.1 + c) * 0.8));
+      const scale = bits === '32f' ? 1 : 2 ** (Number(bits) - 1) - 1;
+      const wav = new WaveFile();
+      wav.fromScratch(
+        2,
+        base.sampleRate,
+        bits,
+        sides.map((x) => x.map((v) => (scale === 1 ? v : Math.round(v * scale)))),
+      );
+      const dir = join(folder, `fit-${bits}`);
+      await mkdir(join(dir, 'stems'), { recursive: true });
+      const strip = (id: string, channels: 1 | 2) =>
+        newStrip({
+          id,
+          kind: 'source',
+          name: id,
+          channels,
+          stem: 'stems/a.wav',
+          out: { to: 'main', on: true },
+        });
+      const doc: Session = { ...base, strips: [strip('mono', 1), strip('pair', 2), ...base.strips] };
+      await writeFile(join(dir, 'session.json'), JSON.stringify(doc));
+      await writeFile(join(dir, 'stems/a.wav'), wav.toBuffer());
+      const pack = await openPackage(dir);
+      const stems = await FileStems.open(pack);
+      const step = Math.max(1e-7, bits === '32f' ? 0 : 2 / scale);
+      const at = 200;
+      const [mono, pair] = [new Float32Array(128).fill(9), new Float32Array(256).fill(9)];
+      stems.read(pack.session.strips[0]!, at, mono);
+      stems.read(pack.session.strips[1]!, at, pair);
+      for (let i = 0; i < 128; i++) {
+        const there = at + i < frames;
+        const [l, r] = sides.map((x) => (there ? x[at + i]! : 0)) as [number, number];
+        expect(Math.abs(pair[2 * i]! - l)).toBeLessThan(step);
+        expect(Math.abs(pair[2 * i + 1]! - r)).toBeLessThan(step);
+        expect(Math.abs(mono[i]! - (l + r) / 2)).toBeLessThan(step);
+      }
+      // Far behind its end there is nothing.
+      stems.read(pack.session.strips[1]!, 5000, pair);
+      expect(pair.every((v) => v === 0)).toBe(true);
+      await stems.close();
+    },
+  );
+  it('closes what it has opened when one of the stems is broken', async () => {
+    const dir = join(folder, 'broken');
+    await mkdir(join(dir, 'stems'), { recursive: true });
+    const strip = (id: string) =>
+      newStrip({ id, kind: 'source', name: id, stem: `stems/${id}.wav`, out: { to: 'main', on: true } });
+    const doc: Session = { ...base, strips: [strip('whole'), strip('broken'), ...base.strips] };
+    await writeFile(join(dir, 'session.json'), JSON.stringify(doc));
+    await writeFile(join(dir, 'stems/whole.wav'), toneFile(100));
+    await writeFile(join(dir, 'stems/broken.wav'), 'nothing of the kind');
+    const open = async () => (await readdir('/proc/self/fd')).length;
+    const pack = await openPackage(dir);
+    const before = await open();
+    await expect(FileStems.open(pack)).rejects.toThrow(/stems\/broken\.wav/);
+    expect(await open()).toBe(before);
   });
   it('cleans up what it unpacked', async () => {
     const unpacked = async () =>

@@ -59,15 +59,18 @@ async function openFolder(folder: string): Promise<SessionPackage> {
     throw new Refusal('size', `${document} is too large to be a session.`);
   const session = readSessionDocument(await readFile(document, 'utf8'));
   const home = await realpath(folder);
-  const files = new Map<string, string>();
-  for (const stem of stemsOf(session)) {
-    isStemPath(stem);
-    const file = await realpath(join(folder, stem)).catch(() => null);
-    if (!file) throw missing(stem);
-    if (!file.startsWith(home + sep))
-      throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
-    files.set(stem, file);
-  }
+  const files = new Map(
+    await Promise.all(
+      stemsOf(session).map(async (stem): Promise<[string, string]> => {
+        isStemPath(stem);
+        const file = await realpath(join(folder, stem)).catch(() => null);
+        if (!file) throw missing(stem);
+        if (!file.startsWith(home + sep))
+          throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
+        return [stem, file];
+      }),
+    ),
+  );
   return { session, stemFile: (stem) => files.get(stem)!, close: async () => {} };
 }
 

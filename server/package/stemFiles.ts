@@ -5,22 +5,17 @@ import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/session/refusal';
 import type { Strip } from '../../core/session/types';
 import type { Hertz, Samples } from '../../core/session/units';
-import { fitChannels, planar, type StemReader } from '../../engine/print';
-import type { SessionPackage } from './readPackage';
+import { fitFrames, type StemReader } from '../../engine/print';
+import { stemsOf, type SessionPackage } from './readPackage';
 
 interface OpenStem {
   readonly handle: FileHandle;
   readonly facts: WavFacts;
   /** Set where the file's rate is not the session's: its whole audio, converted. */
   readonly converted: Float32Array | null;
-  /** Room that is read into again and again: fresh memory costs more than the reading. */
-  room: Float32Array<ArrayBuffer>;
-  /** The same for the two sides of a stereo file. */
-  sides: readonly [Float32Array, Float32Array];
 }
 
-const HEAD = 1 << 16;
-const NOTHING = new Float32Array(0);
+const HEAD = 1 << 12;
 
 /** The facts of a WAV file. @throws Refusal `audio` naming the file and what is wrong with it */
 export async function wavFacts(handle: FileHandle, name: string): Promise<WavFacts> {
@@ -61,34 +56,37 @@ export class FileStems implements StemReader {
 
   static async open(pack: SessionPackage): Promise<FileStems> {
     const stems = new FileStems(pack.session.sampleRate);
-    try {
-      for (const strip of pack.session.strips) {
-        if (strip.stem === null || stems.files.has(strip.stem)) continue;
-        const handle = await open(pack.stemFile(strip.stem), 'r');
-        stems.files.set(strip.stem, {
-          handle,
-          facts: await wavFacts(handle, strip.stem),
-          converted: null,
-          room: NOTHING,
-          sides: [NOTHING, NOTHING],
-        });
-        const known = stems.files.get(strip.stem)!;
-        if (known.facts.sampleRate !== stems.rate)
-          stems.files.set(strip.stem, { ...known, converted: await stems.convert(known) });
-      }
-    } catch (error) {
+    const opened = await Promise.allSettled(
+      stemsOf(pack.session).map(async (name) =>
+        stems.files.set(name, await stems.openStem(pack.stemFile(name), name)),
+      ),
+    );
+    const failed = opened.find((o) => o.status === 'rejected');
+    if (failed) {
       await stems.close();
-      throw error;
+      throw failed.reason;
     }
     return stems;
   }
 
-  private async convert(stem: OpenStem): Promise<Float32Array> {
+  private async openStem(path: string, name: string): Promise<OpenStem> {
+    const handle = await open(path, 'r');
+    try {
+      const stem = { handle, facts: await wavFacts(handle, name), converted: null };
+      return stem.facts.sampleRate === this.rate ? stem : { ...stem, converted: this.convert(stem) };
+    } catch (error) {
+      await handle.close();
+      throw error;
+    }
+  }
+
+  private convert(stem: OpenStem): Float32Array {
     const { facts } = stem;
     const resampler = new Resampler(facts.sampleRate, this.rate, facts.channels);
     const pieces: Float32Array[] = [];
     for (let at = 0; at < facts.frames; at += 65536) {
-      const piece = await this.raw(stem, at, Math.min(65536, facts.frames - at));
+      const piece = new Float32Array(Math.min(65536, facts.frames - at) * facts.channels);
+      this.raw(stem, at, piece);
       // A filter would spread what is no number over its length.
       silenceNonFinite(piece);
       pieces.push(resampler.push(piece));
@@ -103,41 +101,21 @@ export class FileStems implements StemReader {
     return out;
   }
 
-  /** Interleaved frames as the file has them (the engine lets no number that is none pass), silence past the end; they are good until the next call for the same stem. */
-  private async raw(stem: OpenStem, start: Samples, frames: Samples): Promise<Float32Array> {
+  /** Interleaved frames as the file has them (the engine lets no number that is none pass), silence past the end. */
+  private raw(stem: OpenStem, start: Samples, into: Float32Array): void {
     const { handle, facts } = stem;
     const frameBytes = (facts.channels * facts.bits) / 8;
-    const floats = frames * facts.channels;
-    const count = Math.max(0, Math.min(frames, facts.frames - start));
-    if (stem.room.length < floats) stem.room = new Float32Array(floats);
-    const room = stem.room.subarray(0, floats);
+    const count = Math.max(0, Math.min(into.length / facts.channels, facts.frames - start));
     const there = count * facts.channels;
-    if (facts.encoding === 'float') {
-      if (count > 0)
-        readSync(
-          handle.fd,
-          new Uint8Array(room.buffer, 0, there * 4),
-          0,
-          there * 4,
-          facts.dataOffset + start * frameBytes,
-        );
-    } else if (count > 0) {
+    const from = facts.dataOffset + start * frameBytes;
+    if (count > 0 && facts.encoding === 'float')
+      readSync(handle.fd, new Uint8Array(into.buffer, into.byteOffset, there * 4), 0, there * 4, from);
+    else if (count > 0) {
       const bytes = Buffer.alloc(count * frameBytes);
-      await handle.read(bytes, 0, bytes.length, facts.dataOffset + start * frameBytes);
-      room.set(decodeFrames(bytes, facts));
+      readSync(handle.fd, bytes, 0, bytes.length, from);
+      into.set(decodeFrames(bytes, facts));
     }
-    return room.fill(0, there);
-  }
-
-  private async sides(stem: OpenStem, start: Samples, frames: Samples): Promise<readonly Float32Array[]> {
-    const both = await this.raw(stem, start, frames);
-    if (stem.sides[0].length !== frames) stem.sides = [new Float32Array(frames), new Float32Array(frames)];
-    const [l, r] = stem.sides;
-    for (let i = 0; i < frames; i++) {
-      l[i] = both[2 * i]!;
-      r[i] = both[2 * i + 1]!;
-    }
-    return stem.sides;
+    into.fill(0, there);
   }
 
   /** Length of the longest stem, at the session's rate. */
@@ -150,20 +128,27 @@ export class FileStems implements StemReader {
     );
   }
 
-  async read(strip: Strip, start: Samples, frames: Samples): Promise<readonly Float32Array[]> {
+  read(strip: Strip, start: Samples, into: Float32Array): void {
     const file = strip.stem === null ? undefined : this.files.get(strip.stem);
-    if (!file) return Array.from({ length: strip.channels }, () => new Float32Array(frames));
+    if (!file) {
+      into.fill(0);
+      return;
+    }
     const { channels } = file.facts;
-    if (!file.converted && channels === 2 && strip.channels === 2) return this.sides(file, start, frames);
-    if (!file.converted)
-      return fitChannels(planar(await this.raw(file, start, frames), channels), strip.channels);
-    const audio = new Float32Array(frames * channels);
-    audio.set(file.converted.subarray(start * channels, (start + frames) * channels));
-    return fitChannels(planar(audio, channels), strip.channels);
+    const floats = (into.length / strip.channels) * channels;
+    if (file.converted) {
+      const there = file.converted.subarray(start * channels, start * channels + floats);
+      fitFrames(there, channels, into, strip.channels);
+    } else if (channels === strip.channels) this.raw(file, start, into);
+    else {
+      const own = new Float32Array(floats);
+      this.raw(file, start, own);
+      fitFrames(own, channels, into, strip.channels);
+    }
   }
 
   async close(): Promise<void> {
-    for (const { handle } of this.files.values()) await handle.close();
+    await Promise.all([...this.files.values()].map(({ handle }) => handle.close()));
     this.files.clear();
   }
 }
