@@ -4,7 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import fc from 'fast-check';
 import { compilePlan } from '../core/plan/compile';
 import { newSend, newSession, newStrip } from '../core/session/defaults';
-import type { Session } from '../core/session/types';
+import type { Session, Strip } from '../core/session/types';
 import { sessions } from '../core/testing/arbitraries';
 import { print } from '../engine/print';
 import {
@@ -40,12 +40,10 @@ async function inNode(
   const module = new WebAssembly.Module(new Uint8Array(readFileSync(file('../build/engine.wasm'))));
   const out: number[][] = [[], []];
   const reader = {
-    read: async (strip: { id: string }, start: number, frames: number) =>
-      stems.get(strip.id)!.map((c) => {
-        const block = new Float32Array(frames);
-        block.set(c.slice(start, start + frames));
-        return block;
-      }),
+    read: ({ id, channels }: Strip, start: number, into: Float32Array) => {
+      for (let i = 0; i < into.length; i++)
+        into[i] = stems.get(id)![i % channels]![start + Math.floor(i / channels)] ?? 0;
+    },
   };
   for await (const [piece] of print({ session, strips: [output], frames: FRAMES, module, stems: reader }))
     piece!.audio.forEach((v, i) => out[i % 2]!.push(v));

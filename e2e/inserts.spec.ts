@@ -287,9 +287,14 @@ test('the load of every processor is measured, and what one return instead of tw
   await page.getByRole('menuitem', { name: 'Reverb' }).click();
   await saved(page);
   await page.getByRole('tab', { name: 'Load' }).click();
+  // The audio thread tells of its processors while it plays, without being asked to measure them.
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(page.getByText(/In the audio thread: over \d+ s so far/)).toBeVisible();
+  await expect(page.locator('.load tbody tr').filter({ hasText: 'Equalizer' })).toContainText(/\d %/);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
   await page.getByRole('button', { name: 'Measure', exact: true }).click();
   await expect(page.getByText(/times real time/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.locator('.load table tr')).toHaveCount(
+  await expect(page.locator('.load tbody tr')).toHaveCount(
     (await document(page)).strips.reduce(
       (n, s) => n + (s as unknown as { inserts: unknown[] }).inserts.length,
       1,

@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import pLimit from 'p-limit';
-import { fitChannels } from '../../engine/print';
+import { planar } from '../../engine/print';
 import {
   CONTROL,
   ringFrom,
@@ -51,10 +51,10 @@ function want(feed: Feed, piece: number) {
   const key = `${feed.stem} ${piece}`;
   if (pieces.has(key)) return;
   pieces.set(key, 'coming');
-  fetches(() => fetchPiece(feed.stem!, piece, feed.stemChannels))
+  fetches(() => fetchPiece(feed.stem!, piece))
     .then(
       (audio) => {
-        if (pieces.get(key) === 'coming') pieces.set(key, audio);
+        if (pieces.get(key) === 'coming') pieces.set(key, planar(audio, feed.stemChannels));
       },
       () => {
         // The server is away: it is asked again at the next turn.
@@ -105,14 +105,12 @@ function fill() {
           break;
         }
         const from = song % PIECE_FRAMES;
-        const fitted = fitChannels(
-          audio.map((c) => c.subarray(from, from + n)),
-          feed.channels,
-        );
+        const heard = audio.map((c) => c.subarray(from, from + n));
+        const fold = heard.length > rings.length;
         rings.forEach((ring, c) => {
-          const part = fitted[c]!;
-          ring.set(part, at);
-          if (part.length < n) ring.fill(0, at + part.length, at + n);
+          const part = heard[c] ?? heard[0]!;
+          ring.set(fold ? part.map((l, i) => (l + heard[1]![i]!) / 2) : part, at);
+          ring.fill(0, at + part.length, at + n);
         });
       }
       next += n;

@@ -1,12 +1,16 @@
 import { compilePlan } from '../../core/plan/compile';
+import { BLOCK } from '../../core/plan/layout';
 import { sameStructure, type Plan } from '../../core/plan/plan';
 import type { Session } from '../../core/session/types';
+import { insertLoads, type LoadReading } from '../../engine/load';
 import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';
 import {
   CONTROL,
   CONTROL_WORDS,
+  COST_SLOTS,
+  COST_WHOLE,
   DYNAMICS_SLOT_FLOATS,
   DYNAMICS_SLOTS,
   METER_SLOT_FLOATS,
@@ -49,6 +53,10 @@ export class Player {
   private readonly dynamicsMemory = new SharedArrayBuffer(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
   private readonly tapMemory = new SharedArrayBuffer(TAP_BYTES);
   readonly dynamics = new Float32Array(this.dynamicsMemory);
+  private readonly costMemory = new SharedArrayBuffer(COST_SLOTS * 8);
+  private readonly costs = new Float64Array(this.costMemory);
+  private measuring = false;
+  private serial = 0;
   private readonly tapCount = new Int32Array(this.tapMemory, 0, 1);
   private readonly tapRing = new Float32Array(this.tapMemory, TAP_HEADER_BYTES, TAP_FRAMES);
   private readonly dynamicsSlots = new Map<string, number>();
@@ -135,6 +143,21 @@ export class Player {
     if (this.node) this.tell({ type: 'monitor', gain });
   }
 
+  /** Measures in the audio thread what each processor takes, or no more. */
+  measure(on: boolean): void {
+    this.measuring = on;
+    if (this.node) this.tell({ type: 'measure', on });
+  }
+  /** What the processors of the plan that plays have taken of the audio thread's time; null until that is known. */
+  get measured(): LoadReading | null {
+    const blocks = Atomics.load(this.control, CONTROL.costBlocks);
+    if (!this.plan || Atomics.load(this.control, CONTROL.costPlan) !== this.serial || !blocks) return null;
+    const rate = this.session!.sampleRate;
+    const real = (blocks * BLOCK * 1000) / rate;
+    const inserts = insertLoads(this.session!, this.plan, this.costs, real);
+    return { inserts, share: this.costs[COST_WHOLE]! / real, seconds: real / 1000 };
+  }
+
   /** First float of a strip's meter: falling peak, mean square, highest peak, spare; the right channel four further on. */
   slot(strip: string): number {
     let slot = this.slots.get(strip);
@@ -169,6 +192,7 @@ export class Player {
       meters: this.meterMemory,
       dynamics: this.dynamicsMemory,
       tap: this.tapMemory,
+      costs: this.costMemory,
     };
     // A device of more than two channels takes every output on its own pair.
     this.channels = Math.max(2, Math.min(MOST_CHANNELS, context.destination.maxChannelCount));
@@ -189,6 +213,7 @@ export class Player {
     this.bring();
     if (this.tapped) this.look(this.tapped);
     if (this.monitorGain !== 1) this.setMonitorGain(this.monitorGain);
+    if (this.measuring) this.measure(true);
   }
 
   private bring() {
@@ -208,7 +233,7 @@ export class Player {
     }
     this.tell({
       type: 'plan',
-      plan,
+      plan: { ...plan, serial: ++this.serial },
       sources: sources.map(({ strip, channels, ring }) => ({ strip, channels, ring })),
       outputs,
       dynamics: Object.fromEntries(

@@ -24,6 +24,10 @@ export const CONTROL = {
   ready: 8,
   /** worklet: blocks that took longer than they last, since the start */
   overruns: 9,
+  /** worklet: serial of the plan whose processors it measures, 0 where it measures none */
+  costPlan: 10,
+  /** worklet: blocks over which it has */
+  costBlocks: 11,
   /** Start, loop start and loop end (0: no loop) of even and odd generations; feeder. */
   cues: 16,
 } as const;
@@ -62,6 +66,10 @@ export const METER_SLOT_FLOATS = 8;
 /** What dynamics tell: reduction and level heard, in decibels, two floats an insert. */
 export const DYNAMICS_SLOTS = 1024;
 export const DYNAMICS_SLOT_FLOATS = 2;
+
+/** Milliseconds that each of a plan's `costs` has taken while it was measured, and in the last slot all that the thread did. */
+export const COST_SLOTS = 1024;
+export const COST_WHOLE = COST_SLOTS - 1;
 
 /** The signal of one strip that is looked at: a ring of frames, both sides added, after the count of frames written. */
 export const TAP_FRAMES = 8192;

@@ -1,19 +1,16 @@
-import { planar } from '../../engine/print';
-
 /** Frames that are fetched at once; ranges begin at multiples of it, so that the browser's cache serves them again. */
 export const PIECE_FRAMES = 65536;
 
-/** A piece of a stem from the server: its channels. */
+/** A piece of a stem from the server: interleaved frames. */
 export async function fetchPiece(
   stem: string,
   piece: number,
-  channels: number,
   signal?: AbortSignal,
-): Promise<Float32Array[]> {
+): Promise<Float32Array<ArrayBuffer>> {
   const response = await fetch(
     `/api/stems/${stem}/pcm?start=${piece * PIECE_FRAMES}&frames=${PIECE_FRAMES}`,
     { signal },
   );
   if (!response.ok) throw new Error(`The stem could not be fetched: the server answered ${response.status}.`);
-  return planar(new Float32Array(await response.arrayBuffer()), channels);
+  return new Float32Array(await response.arrayBuffer());
 }

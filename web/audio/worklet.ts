@@ -4,6 +4,7 @@ import { Engine } from '../../engine/engine';
 import type { PlayedOutput } from './channels';
 import {
   CONTROL,
+  COST_WHOLE,
   DYNAMICS_SLOT_FLOATS,
   METER_SLOT_FLOATS,
   ringFrom,
@@ -28,10 +29,12 @@ export interface WorkletSource {
   readonly channels: 1 | 2;
   readonly ring: SharedArrayBuffer;
 }
+/** A plan that tells itself from those before it. */
+export type NumberedPlan = Plan & { readonly serial?: number };
 export type WorkletMessage =
   | {
       readonly type: 'plan';
-      readonly plan: Plan;
+      readonly plan: NumberedPlan;
       readonly sources: readonly WorkletSource[];
       readonly slots: Readonly<Record<string, number>>;
       /** Where the reductions of inserts are written, by strip and insert. */
@@ -46,6 +49,8 @@ export type WorkletMessage =
   | { readonly type: 'tap'; readonly strip: string | null }
   /** A factor on all that is played, so that two settings are compared at one loudness. */
   | { readonly type: 'monitor'; readonly gain: number }
+  /** Whether what each processor takes is measured. */
+  | { readonly type: 'measure'; readonly on: boolean }
   | { readonly type: 'clearPeaks' };
 
 export interface WorkletOptions {
@@ -54,6 +59,7 @@ export interface WorkletOptions {
   readonly meters: SharedArrayBuffer;
   readonly dynamics?: SharedArrayBuffer;
   readonly tap?: SharedArrayBuffer;
+  readonly costs?: SharedArrayBuffer;
 }
 
 /** Blocks over which computing time is averaged: about two thirds of a second. */
@@ -67,7 +73,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly engine: Engine;
   private readonly control: Int32Array;
   private readonly meters: Float32Array;
-  private adopted: Plan | null = null;
+  private adopted: NumberedPlan | null = null;
   private sources = new Map<string, WorkletSource>();
   private slotOf: Readonly<Record<string, number>> = {};
   private rings: (RingViews | null)[] = [];
@@ -95,10 +101,15 @@ class EngineProcessor extends AudioWorkletProcessor {
   private spent = 0;
   private worst = 0;
   private counted = 0;
+  private readonly costs: Float64Array | null;
+  private measuring = false;
+  private measuredBlocks = 0;
+  private measuredWhole = 0;
 
   constructor(options: { processorOptions: WorkletOptions }) {
     super();
-    const { module, control, meters, dynamics, tap } = options.processorOptions;
+    const { module, control, meters, dynamics, tap, costs } = options.processorOptions;
+    this.costs = costs ? new Float64Array(costs) : null;
     this.dynamics = dynamics ? new Float32Array(dynamics) : null;
     this.tap = tap ? new Float32Array(tap, TAP_HEADER_BYTES, TAP_FRAMES) : null;
     this.tapCount = tap ? new Int32Array(tap, 0, 1) : null;
@@ -119,10 +130,32 @@ class EngineProcessor extends AudioWorkletProcessor {
     else if (m.type === 'roll') this.wanted = m.generation;
     else if (m.type === 'halt') this.wanted = 0;
     else if (m.type === 'monitor') this.monitor = m.gain;
+    else if (m.type === 'measure') this.measure(m.on);
     else if (m.type === 'tap') {
       this.tapped = m.strip;
       this.findTap();
     } else this.engine.clearPeaks();
+  }
+
+  /**
+   * Measures from now on, or no more. A clock of whole milliseconds will do: an operation sees it step in proportion to the
+   * time that it takes, so that over many blocks the sums come out right.
+   */
+  private measure(on: boolean) {
+    this.measuring = on && this.costs !== null;
+    this.measuredBlocks = this.measuredWhole = 0;
+    Atomics.store(this.control, CONTROL.costPlan, 0);
+    if (this.measuring) this.engine.startMeasuring(now);
+    else this.engine.stopMeasuring();
+  }
+
+  private tellCosts() {
+    const { measured } = this.engine;
+    const slots = this.costs!;
+    for (let i = 0; i < measured.length && i < COST_WHOLE; i++) slots[i] = measured[i]!;
+    slots[COST_WHOLE] = this.measuredWhole;
+    Atomics.store(this.control, CONTROL.costBlocks, this.measuredBlocks);
+    Atomics.store(this.control, CONTROL.costPlan, this.adopted!.serial ?? 0);
   }
 
   private findTap() {
@@ -130,7 +163,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 
   /** Finds rings and meter slots for the plan that the engine runs now; it may have let one wait. */
-  private adopt(plan: Plan) {
+  private adopt(plan: NumberedPlan) {
     this.adopted = plan;
     this.rings = plan.sources.map((s) => {
       const source = this.sources.get(s.strip);
@@ -143,6 +176,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
     this.dynamicsSlots = plan.reductions.map((r) => this.dynamicsOf[`${r.strip} ${r.insert}`] ?? -1);
     this.findTap();
+    if (this.measuring) this.measure(true);
     this.leaves = plan.captures.map((c, k) =>
       k === 0 ? 0 : (this.outputs.find((o) => o.strip === c.strip)?.channel ?? -1),
     );
@@ -251,6 +285,10 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (took > this.worst) this.worst = took;
     if ((took - UNSURE) * sampleRate > BLOCK * 1000) Atomics.add(this.control, CONTROL.overruns, 1);
     this.spent += took;
+    if (this.measuring) {
+      this.measuredBlocks++;
+      this.measuredWhole += took;
+    }
     if (++this.counted === LOAD_BLOCKS) {
       Atomics.store(
         this.control,
@@ -263,6 +301,7 @@ class EngineProcessor extends AudioWorkletProcessor {
         Math.round((this.worst / ((BLOCK * 1000) / sampleRate)) * 1000),
       );
       this.spent = this.counted = this.worst = 0;
+      if (this.measuring) this.tellCosts();
     }
     return true;
   }

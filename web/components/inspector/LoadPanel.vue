@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
 import { processorOf } from '../../../core/processors/registry';
 import { nameOf } from '../../../core/session/lookup';
+import type { LoadReading } from '../../../engine/load';
 import { useActions } from '../../actions/actions';
 import { useLoad } from '../../stores/load';
 import { usePick } from '../../stores/pick';
@@ -19,20 +20,53 @@ const answers = useAnswers();
 const percent = (share: number) =>
   share >= 0.0995 ? `${Math.round(share * 100)} %` : `${(share * 100).toFixed(share >= 0.00995 ? 1 : 2)} %`;
 const many = (type: string, n: number) => `${n} × ${processorOf(type).name}`;
-const rows = computed(() =>
-  [...(load.reading?.inserts ?? [])]
-    .filter((i) => session.strip(i.strip)?.inserts.some((x) => x.id === i.insert))
-    .sort((a, b) => b.share - a.share),
+// While this is looked at, the audio thread measures its processors as it plays.
+const playing = shallowRef<LoadReading | null>(null);
+const look = () => (playing.value = transport.player?.measured ?? null);
+watch(
+  () => transport.player,
+  (player, before) => {
+    before?.measure(false);
+    player?.measure(true);
+    look();
+  },
+  { immediate: true },
 );
+const timer = setInterval(look, 1000);
+onBeforeUnmount(() => {
+  clearInterval(timer);
+  transport.player?.measure(false);
+});
+
+interface Row {
+  readonly strip: string;
+  readonly insert: string;
+  readonly type: string;
+  readonly playing: number | null;
+  readonly alone: number | null;
+}
+const keyOf = (r: { strip: string; insert: string }) => `${r.strip} ${r.insert}`;
+const rows = computed((): readonly Row[] => {
+  const inThread = new Map(playing.value?.inserts.map((i) => [keyOf(i), i.share]));
+  const inWorker = new Map(load.reading?.inserts.map((i) => [keyOf(i), i.share]));
+  return (session.shown?.strips ?? [])
+    .flatMap((s) => s.inserts.map((i) => ({ strip: s.id, insert: i.id, type: i.type })))
+    .map((r) => ({ ...r, playing: inThread.get(keyOf(r)) ?? null, alone: inWorker.get(keyOf(r)) ?? null }))
+    .filter((r) => r.playing !== null || r.alone !== null)
+    .sort((a, b) => (b.alone ?? b.playing!) - (a.alone ?? a.playing!));
+});
 const strips = computed(() => {
   const sums = new Map<string, number>();
-  for (const r of rows.value) sums.set(r.strip, (sums.get(r.strip) ?? 0) + r.share);
+  for (const r of rows.value) sums.set(r.strip, (sums.get(r.strip) ?? 0) + (r.alone ?? r.playing!));
   return sums;
 });
-const most = computed(() => Math.max(1e-9, ...rows.value.map((r) => r.share)));
-const rest = computed(() =>
-  Math.max(0, (load.reading?.share ?? 0) - rows.value.reduce((n, r) => n + r.share, 0)),
-);
+const most = computed(() => Math.max(1e-9, ...rows.value.map((r) => r.alone ?? r.playing!)));
+const sum = (of: 'playing' | 'alone') => rows.value.reduce((n, r) => n + (r[of] ?? 0), 0);
+const rest = computed(() => ({
+  playing: playing.value && Math.max(0, playing.value.share - sum('playing')),
+  alone: load.reading && Math.max(0, load.reading.share - sum('alone')),
+}));
+const cell = (share: number | null) => (share === null ? '' : percent(share));
 function open(strip: string, id: string) {
   pick.only(strip);
   pick.insert = { strip, id };
@@ -49,9 +83,11 @@ function open(strip: string, id: string) {
         most for <b class="mono">{{ percent(transport.worst) }}</b>.
       </p>
       <p :class="{ caution: transport.overruns || transport.dropouts }">
-        {{ transport.overruns }} {{ transport.overruns === 1 ? 'block' : 'blocks' }} took longer than they
-        last; {{ transport.dropouts }} {{ transport.dropouts === 1 ? 'time' : 'times' }} a stem was not there
-        in time.
+        {{ transport.overruns }}
+        {{
+          transport.overruns === 1 ? 'block took longer than it lasts' : 'blocks took longer than they last'
+        }}; {{ transport.dropouts }} {{ transport.dropouts === 1 ? 'time' : 'times' }} a stem was not there in
+        time.
       </p>
     </section>
     <section aria-label="What processors cost">
@@ -66,24 +102,38 @@ function open(strip: string, id: string) {
         </button>
         <span v-if="load.stale" class="caution">The session has changed since.</span>
       </div>
-      <template v-if="load.reading">
-        <p>
-          The whole session takes <b class="mono">{{ percent(load.reading.share) }}</b> of one core:
-          {{ (1 / load.reading.share).toFixed(0) }} times real time.
-        </p>
+      <p v-if="load.reading">
+        The whole session takes <b class="mono">{{ percent(load.reading.share) }}</b> of one core:
+        {{ (1 / load.reading.share).toFixed(0) }} times real time.
+      </p>
+      <p v-if="playing" class="soft small">
+        In the audio thread: over {{ playing.seconds.toFixed(0) }} s so far; a rare processor settles within
+        some ten seconds.
+      </p>
+      <template v-if="rows.length">
         <table>
+          <thead>
+            <tr>
+              <th scope="col" class="soft">Insert</th>
+              <th scope="col" class="soft">{{ playing ? 'Thread' : '' }}</th>
+              <th scope="col" class="soft">{{ load.reading ? 'Measured' : '' }}</th>
+              <td />
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="r in rows" :key="`${r.strip} ${r.insert}`">
               <td>
                 <button class="plain" @click="open(r.strip, r.insert)">{{ processorOf(r.type).name }}</button>
                 <span class="soft">{{ nameOf(session.shown!, r.strip) }}</span>
               </td>
-              <td class="mono">{{ percent(r.share) }}</td>
-              <td class="bar"><i :style="{ width: `${(r.share / most) * 100}%` }" /></td>
+              <td class="mono">{{ cell(r.playing) }}</td>
+              <td class="mono">{{ cell(r.alone) }}</td>
+              <td class="bar"><i :style="{ width: `${((r.alone ?? r.playing!) / most) * 100}%` }" /></td>
             </tr>
             <tr>
               <td class="soft">Strips, sends and meters</td>
-              <td class="mono">{{ percent(rest) }}</td>
+              <td class="mono">{{ cell(rest.playing) }}</td>
+              <td class="mono">{{ cell(rest.alone) }}</td>
               <td />
             </tr>
           </tbody>
@@ -155,7 +205,16 @@ td .plain {
   padding: 0 6px 0 0;
   min-height: 24px;
 }
+th {
+  font-weight: normal;
+  font-size: 12px;
+  text-align: right;
+}
+th:first-child {
+  text-align: left;
+}
 td.mono {
+  padding-left: 8px;
   text-align: right;
   white-space: nowrap;
 }

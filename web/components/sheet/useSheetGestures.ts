@@ -9,12 +9,13 @@ import {
   setCell,
   type ValueCell,
 } from '../../../core/session/gestures/cells';
-import { placeInsert, resetInsert } from '../../../core/session/gestures/inserts';
+import { placeInsert, resetInsert, resetStrips } from '../../../core/session/gestures/inserts';
 import { moveStrips } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { processorOf } from '../../../core/processors/registry';
 import { nameOf, stripOf, vcaOf } from '../../../core/session/lookup';
 import type { StripKind } from '../../../core/session/types';
+import { useNotices } from '../../stores/notices';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
@@ -94,6 +95,7 @@ export function useSheetGestures(hosts: GestureHosts): {
 } {
   const session = useSession();
   const pick = usePick();
+  const notices = useNotices();
   const dragging = ref(false);
   const drop = shallowRef<Drop | null>(null);
   let drag: Drag | null = null;
@@ -379,6 +381,13 @@ export function useSheetGestures(hosts: GestureHosts): {
         session.change(`defaults of ${processorOf(insert.type).name}, ${nameOf(doc(), hit.strip)}`, (s) =>
           resetInsert(s, { strip: hit.strip, id: insert.id }),
         );
+      return;
+    }
+    if (hit.row.kind === 'cap') {
+      const group = pick.group(hit.strip, e.altKey);
+      const what = named('defaults of', group);
+      if (session.change(what, (s) => resetStrips(s, group)))
+        notices.done(`${what.charAt(0).toUpperCase()}${what.slice(1)}: all as new. Ctrl+Z takes it back.`);
       return;
     }
     const cell = valueCell(hit.row);
