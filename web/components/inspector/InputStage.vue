@@ -114,7 +114,11 @@ const FLAGS = [
           {{ text }}{{ open.has(f) ? ' ?' : '' }}
         </button>
       </div>
-      <p class="said" :class="open.size && state?.state === 'settled' ? 'waiting' : state?.state" aria-live="polite">
+      <p
+        class="said"
+        :class="open.size && state?.state === 'settled' ? 'waiting' : state?.state"
+        aria-live="polite"
+      >
         {{ said }}
         <template v-if="state?.confirmed.gainDb !== undefined && open.has('gainDb')">
           It stands at {{ state.confirmed.gainDb }} dB.</template
