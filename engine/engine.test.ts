@@ -123,7 +123,7 @@ describe('the engine', () => {
     const next = apply(two, [{ type: 'strip.set', id: 'a', patch: { faderDb: -40 } }]).session;
     const plan = compilePlan(next);
     expect(sameStructure(bench.engine.plan!, plan)).toBe(true);
-    bench.engine.steer(plan.targets);
+    bench.engine.steer(plan);
     const out = bench.run(40).main![0]!;
     let step = 0;
     for (let i = 1; i < out.length; i++) step = Math.max(step, Math.abs(out[i]! - out[i - 1]!));

@@ -1,5 +1,7 @@
+import { readCurve, type Curve } from '../core/plan/curve';
 import type { Plan } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
+import type { Samples } from '../core/session/units';
 
 interface EngineExports {
   readonly memory: WebAssembly.Memory;
@@ -31,11 +33,38 @@ class Seated {
   /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
   sourceIn: number[] = [];
   captureIn: number[] = [];
+  private curves: readonly Curve[] = [];
+  private cursors: Int32Array = new Int32Array(0);
+  /** Frames by which curves run ahead of where parameters are at a block's start: see compilePlan. */
+  private readonly lead: Samples;
 
   constructor(
     readonly plan: Plan,
     readonly base: number,
-  ) {}
+  ) {
+    this.follow(plan.curves);
+    this.lead = BLOCK / new Float32Array(plan.words.buffer, plan.words.byteOffset)[HEADER.smoothing]!;
+  }
+
+  /** Has its parameters moved by other curves from now on. */
+  follow(curves: readonly Curve[]) {
+    this.curves = curves;
+    this.cursors = new Int32Array(curves.length);
+  }
+  get moves(): boolean {
+    return this.curves.length > 0;
+  }
+  /** Brings the targets of parameters that move to where they are for the block that begins at a frame. */
+  move(frame: Samples) {
+    for (let k = 0; k < this.curves.length; k++)
+      this.cursors[k] = readCurve(this.curves[k]!, frame, this.targets, this.cursors[k]!);
+  }
+  /** Ends the moves of what curves move: it stands where it is wanted at a frame. */
+  settle(frame: Samples, current: Float32Array, previous: Float32Array) {
+    this.move(frame - this.lead);
+    for (const { at, count } of this.curves)
+      for (let i = at; i < at + count; i++) current[i] = previous[i] = this.targets[i]!;
+  }
 
   /** Makes the views anew; after the memory has grown the old ones are dead. */
   look(memory: WebAssembly.Memory) {
@@ -53,6 +82,9 @@ class Seated {
     this.targets = floats(this.header[HEADER.targetsOffset]!, this.plan.targets.length);
   }
 }
+
+/** What of a plan can change while it runs. */
+export type Steering = Pick<Plan, 'targets' | 'curves'>;
 
 /** Room for many blocks in the engine's own memory, for hosts that have no deadline. */
 export interface Batch {
@@ -84,6 +116,7 @@ export class Engine {
   /** A plan that came while two were crossing over; it is taken up when they have. */
   private waiting: Plan | null = null;
   private batched = false;
+  private frame: Samples = 0;
 
   /** @param module the compiled engine; the same binary in every host */
   constructor(module: WebAssembly.Module) {
@@ -165,6 +198,7 @@ export class Engine {
     seat.targets.set(plan.targets);
     previous.set(plan.targets);
     current.set(plan.targets);
+    seat.settle(this.frame, current, previous);
     if (before) {
       this.inherit(before, seat, current);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
@@ -175,10 +209,27 @@ export class Engine {
     this.live = seat;
   }
 
-  /** Steers the newest plan's parameters to new targets. @param targets as long as the plan's own table */
-  steer(targets: Float32Array): void {
-    if (this.waiting) this.waiting = { ...this.waiting, targets };
-    else this.live?.targets.set(targets.subarray(0, this.live.targets.length));
+  /** Steers the newest plan's parameters to those of a plan of the same structure. */
+  steer({ targets, curves }: Steering): void {
+    if (this.waiting) this.waiting = { ...this.waiting, targets, curves };
+    else if (this.live) {
+      this.live.targets.set(targets.subarray(0, this.live.targets.length));
+      this.live.follow(curves);
+    }
+  }
+
+  /**
+   * Says where in the song the next block begins; from there it goes on by itself.
+   * @param settled whether what lanes move stands there at once, as at the start of a print, or gets there as a hand would
+   */
+  seek(frame: Samples, settled = false): void {
+    this.frame = frame;
+    const live = this.live;
+    if (!settled || !live?.moves) return;
+    const { buffer } = this.exports.memory;
+    const table = (at: number) =>
+      new Float32Array(buffer, live.base + live.header[at]!, live.plan.targets.length);
+    live.settle(frame, table(HEADER.currentOffset), table(HEADER.previousOffset));
   }
 
   /**
@@ -186,7 +237,8 @@ export class Engine {
    * @throws where no plan is loaded
    */
   batch(blocks: number): Batch {
-    const { plan, base } = this.live!;
+    const seat = this.live!;
+    const { plan, base } = seat;
     const ports = [...plan.sources, ...plan.captures];
     const tables = (base + plan.bytes + 15) & ~15;
     let end = (tables + ports.length * PORT_BYTES + 15) & ~15;
@@ -203,12 +255,23 @@ export class Engine {
     const feeds = plan.sources.length;
     const takes = tables + feeds * PORT_BYTES;
     const floats = new Float32Array(buffer, takes, plan.captures.length * (PORT_BYTES / 4));
+    const peaks = new Float32Array(plan.captures.length);
     return {
       inputs: views.slice(0, feeds),
       outputs: views.slice(feeds),
-      run: (first, count) =>
-        this.exports.runMany(base, tables, feeds, takes, ports.length - feeds, first, count),
-      peak: (capture) => floats[capture * (PORT_BYTES / 4) + 3]!,
+      run: (first, count) => {
+        // Lanes are read a block at a time; what none moves goes in one call.
+        const step = seat.moves ? 1 : count;
+        peaks.fill(0);
+        for (let done = 0; done < count; done += step) {
+          seat.move(this.frame);
+          this.exports.runMany(base, tables, feeds, takes, ports.length - feeds, first + done, step);
+          this.frame += step * BLOCK;
+          for (let k = 0; k < peaks.length; k++)
+            peaks[k] = Math.max(peaks[k]!, floats[k * (PORT_BYTES / 4) + 3]!);
+        }
+      },
+      peak: (capture) => peaks[capture]!,
     };
   }
 
@@ -263,8 +326,10 @@ export class Engine {
     if (!live) return;
     const leaving = this.leaving;
     if (leaving) this.feedLeaving(live, leaving);
+    live.move(this.frame);
     this.exports.run(live.base);
     if (leaving) {
+      leaving.move(this.frame);
       this.exports.run(leaving.base);
       this.crossOver(live, leaving);
       if (--this.fade <= 0) {
@@ -276,6 +341,7 @@ export class Engine {
         }
       }
     }
+    this.frame += BLOCK;
   }
 
   private feedLeaving(live: Seated, leaving: Seated) {

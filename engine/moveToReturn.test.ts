@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { apply } from '../core/session/commands/apply';
-import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
+import { newInsert, newSend, newSession, newStrip, newVca } from '../core/session/defaults';
 import { moveToReturn } from '../core/session/gestures/moveToReturn';
 import { stripOf } from '../core/session/lookup';
 import type { Insert, Session, Strip } from '../core/session/types';
@@ -29,7 +29,7 @@ const strip = (inserts: readonly Partial<Insert>[], more: Partial<Strip> = {}): 
     }),
     ...base.strips,
   ],
-  vcas: [{ id: 'v', name: 'V', colour: '#888888', faderDb: -3, mute: false, solo: false, members: ['a'] }],
+  vcas: [newVca({ id: 'v', name: 'V', faderDb: -3, members: ['a'] })],
 });
 const x = noise(48000, 4).map((v) => v * 0.4);
 const y = noise(48000, 5).map((v) => v * 0.4);

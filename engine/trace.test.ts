@@ -79,7 +79,7 @@ describe('the trace and the engine’s own print of an impulse', () => {
                 ...s,
                 sends: [
                   ...s.sends,
-                  { id: `${s.id}-cue`, to: 'cue', tap: 'pre' as const, levelDb: -5, pan: 0.2, on: true },
+                  newSend({ id: `${s.id}-cue`, to: 'cue', tap: 'pre', levelDb: -5, pan: 0.2 }),
                 ],
               }
             : s,

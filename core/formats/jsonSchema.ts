@@ -1,5 +1,6 @@
 import { PREAMP } from '../devices/preamp';
 import { FADER_TOP } from '../levels/faderLaw';
+import { AUTOMATION_MODES } from '../automation/mode';
 import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
 import { LIMITS } from './sessionSchema';
@@ -31,6 +32,29 @@ export const object = (required: readonly string[], properties: Json): Json => (
 });
 const list = (items: Json, maxItems: number) => ({ type: 'array', items, maxItems, default: [] });
 
+/** An automation lane whose points have values of this kind. */
+const lane = (value: Json): Json => ({
+  type: 'array',
+  minItems: 1,
+  maxItems: LIMITS.points,
+  items: {
+    type: 'array',
+    prefixItems: [{ type: 'number', minimum: 0, maximum: LIMITS.longest, description: 'Seconds.' }, value],
+    minItems: 2,
+    maxItems: 2,
+  },
+});
+const levelLane = lane({ type: ['number', 'null'], minimum: LIMITS.lowestDb, maximum: FADER_TOP });
+const panLane = lane({ type: 'number', minimum: -1, maximum: 1 });
+const flagLane = lane({ enum: [0, 1] });
+const lanes = (controls: Json): Json => ({
+  ...(object([], controls) as object),
+  default: {},
+  description:
+    'Automation by control: points [seconds, value] in the order of time; between two the control moves evenly along its travel, a switch stays as it is.',
+});
+const mode: Json = { enum: [...AUTOMATION_MODES], default: 'read' };
+
 export const processorTypes = processors.map((p) => p.type);
 /** What a processor's parameters may be, by its type. */
 export const insertParams: readonly Json[] = processors.map((p) => ({
@@ -46,6 +70,15 @@ export const insertParams: readonly Json[] = processors.map((p) => ({
           ]),
         ),
       ),
+      lanes: lanes({
+        on: flagLane,
+        mix: lane({ type: 'number', minimum: 0, maximum: 1 }),
+        ...Object.fromEntries(
+          p.parameters
+            .filter((x) => !x.latent)
+            .map((x) => [x.id, lane({ type: 'number', minimum: x.min, maximum: x.max })]),
+        ),
+      }),
     },
   },
 }));
@@ -59,6 +92,7 @@ const insert: Json = {
     mix: between(0, 1, 1),
     params: { type: 'object', default: {} },
     key: { ...id, type: ['string', 'null'], default: null },
+    lanes: { type: 'object', default: {} },
   }) as object),
   allOf: insertParams,
 };
@@ -111,6 +145,8 @@ const strip: Json = object(['id', 'kind'], {
     default: null,
     description: 'Input of the remote preamplifier that a source comes by; sources alone.',
   },
+  automation: mode,
+  lanes: lanes({ fader: levelLane, pan: panLane, mute: flagLane }),
   inserts: list(insert, LIMITS.inserts),
   sends: list(
     object(['id', 'to'], {
@@ -120,6 +156,7 @@ const strip: Json = object(['id', 'kind'], {
       levelDb: level(FADER_TOP, 0),
       pan: between(-1, 1, 0),
       on: flag(true),
+      lanes: lanes({ level: levelLane, pan: panLane, on: flagLane }),
     }),
     LIMITS.sends,
   ),
@@ -148,8 +185,8 @@ export const jsonSchema = (): Json => ({
       object(['id', 'start', 'end'], {
         id,
         name: name(''),
-        start: { type: 'number', minimum: 0, maximum: 86400, description: 'Seconds.' },
-        end: { type: 'number', minimum: 0, maximum: 86400, description: 'Seconds.' },
+        start: { type: 'number', minimum: 0, maximum: LIMITS.longest, description: 'Seconds.' },
+        end: { type: 'number', minimum: 0, maximum: LIMITS.longest, description: 'Seconds.' },
       }),
       LIMITS.sections,
     ),
@@ -162,6 +199,8 @@ export const jsonSchema = (): Json => ({
         faderDb: level(FADER_TOP, 0),
         mute: flag(false),
         solo: flag(false),
+        automation: mode,
+        lanes: lanes({ fader: levelLane, mute: flagLane }),
         members: list(id, LIMITS.strips),
       }),
       LIMITS.vcas,

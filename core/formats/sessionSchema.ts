@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { PREAMP } from '../devices/preamp';
 import { FADER_TOP } from '../levels/faderLaw';
+import { AUTOMATION_MODES } from '../automation/mode';
 import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
 import type { Processor } from '../processors/description';
@@ -14,6 +15,9 @@ export const LIMITS = {
   vcas: 200,
   links: 200,
   sections: 1000,
+  /** Points of one automation lane. */
+  points: 100_000,
+  longest: 86400,
   lowestDb: -200,
   trimTop: 48,
   /** Channels of the device that outputs leave by. */
@@ -40,6 +44,23 @@ const preamp = Joi.object({
   invert: Joi.boolean().default(false),
 }).allow(null);
 
+/** One control's lane: the times do not go back; two points at one time are a jump. */
+const lane = (value: Joi.Schema) =>
+  Joi.array()
+    .items(
+      Joi.array().ordered(Joi.number().min(0).max(LIMITS.longest).required(), value.required()).length(2),
+    )
+    .min(1)
+    .max(LIMITS.points)
+    .custom((points: readonly (readonly [number, unknown])[], helpers) =>
+      points.every((p, i) => i === 0 || points[i - 1]![0] <= p[0])
+        ? points
+        : helpers.message({ custom: '{{#label}} has points whose times go back' }),
+    );
+const flagLane = lane(Joi.number().valid(0, 1));
+const lanesOf = (controls: Record<string, Joi.Schema>) => Joi.object(controls);
+const automation = Joi.string().valid(...AUTOMATION_MODES);
+
 export const fieldSchemas = {
   strip: {
     name,
@@ -56,6 +77,8 @@ export const fieldSchemas = {
     soloSafe: Joi.boolean(),
     hidden: Joi.boolean(),
     preamp,
+    automation,
+    lanes: lanesOf({ fader: lane(level(FADER_TOP)), pan: lane(pan), mute: flagLane }),
     pair: Joi.number()
       .integer()
       .min(1)
@@ -68,9 +91,18 @@ export const fieldSchemas = {
     levelDb: level(FADER_TOP),
     pan,
     on: Joi.boolean(),
+    lanes: lanesOf({ level: lane(level(FADER_TOP)), pan: lane(pan), on: flagLane }),
   },
   insert: { place: Joi.string().valid('pre', 'post'), on: Joi.boolean(), mix: Joi.number().min(0).max(1) },
-  vca: { name, colour, faderDb: level(FADER_TOP), mute: Joi.boolean(), solo: Joi.boolean() },
+  vca: {
+    name,
+    colour,
+    faderDb: level(FADER_TOP),
+    mute: Joi.boolean(),
+    solo: Joi.boolean(),
+    automation,
+    lanes: lanesOf({ fader: lane(level(FADER_TOP)), mute: flagLane }),
+  },
   session: {
     name: Joi.string().min(1).max(LIMITS.name),
     panLaw: Joi.number().valid(0, -3, -4.5, -6),
@@ -82,9 +114,26 @@ export const fieldSchemas = {
 export const parameterSchema = (processor: Processor) =>
   Joi.object(Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])));
 
+/** Lanes of an insert, each within its parameter's range. */
+export const insertLanesSchema = (processor: Processor) =>
+  lanesOf({
+    on: flagLane,
+    mix: lane(Joi.number().min(0).max(1)),
+    ...Object.fromEntries(
+      processor.parameters
+        .filter((p) => !p.latent)
+        .map((p) => [p.id, lane(Joi.number().min(p.min).max(p.max))]),
+    ),
+  });
+/** Lanes of an insert whose processor is not known here: the session's own rules hold them. */
+export const anyLanes = Joi.object().pattern(
+  Joi.string().max(40),
+  lane(Joi.number().min(-1e6).max(1e6).allow(null)),
+);
+
 const withDefaults = <T extends Record<string, Joi.Schema>>(
   fields: T,
-  values: Partial<Record<keyof T, string | number | boolean>>,
+  values: Partial<Record<keyof T, string | number | boolean | object>>,
 ) => Object.fromEntries(Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]));
 
 export const insertSchema = Joi.object({
@@ -99,11 +148,16 @@ export const insertSchema = Joi.object({
     })
     .default({}),
   key: id.allow(null).default(null),
+  lanes: Joi.alternatives()
+    .conditional('type', {
+      switch: processors.map((p) => ({ is: p.type, then: insertLanesSchema(p) })),
+    })
+    .default({}),
 });
 
 export const sendSchema = Joi.object({
   id: id.required(),
-  ...withDefaults(fieldSchemas.send, { tap: 'post', levelDb: 0, pan: 0, on: true }),
+  ...withDefaults(fieldSchemas.send, { tap: 'post', levelDb: 0, pan: 0, on: true, lanes: {} }),
   to: id.required(),
 });
 
@@ -122,6 +176,8 @@ export const stripSchema = Joi.object({
     mute: false,
     solo: false,
     hidden: false,
+    automation: 'read',
+    lanes: {},
   }),
   name: name.default(''),
   soloSafe: Joi.boolean().default(Joi.ref('kind', { adjust: (kind: string) => kind === 'return' })),
@@ -143,7 +199,15 @@ export const stripSchema = Joi.object({
 
 export const vcaSchema = Joi.object({
   id: id.required(),
-  ...withDefaults(fieldSchemas.vca, { name: '', colour: '#8aa0a0', faderDb: 0, mute: false, solo: false }),
+  ...withDefaults(fieldSchemas.vca, {
+    name: '',
+    colour: '#8aa0a0',
+    faderDb: 0,
+    mute: false,
+    solo: false,
+    automation: 'read',
+    lanes: {},
+  }),
   members: Joi.array().items(id).max(LIMITS.strips).default([]),
 });
 
@@ -169,8 +233,8 @@ export const linkSchema = Joi.object({
 export const sectionSchema = Joi.object({
   id: id.required(),
   name: name.default(''),
-  start: Joi.number().min(0).max(86400).required(),
-  end: Joi.number().min(0).max(86400).required(),
+  start: Joi.number().min(0).max(LIMITS.longest).required(),
+  end: Joi.number().min(0).max(LIMITS.longest).required(),
 });
 
 export const tempoSchema = Joi.object({

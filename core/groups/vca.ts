@@ -67,9 +67,13 @@ export function heldBy(session: Session, vca: Id): readonly Strip[] {
  * The level of a strip's fader stage: its own fader plus that of every VCA that holds it, each once.
  * Silence when any of them is silent or any VCA is muted. The strip's own mute is not part of it.
  */
-export function effectiveLevel(session: Session, strip: Strip): Decibels {
-  let level = strip.faderDb;
-  for (const vca of holdersOf(session, strip.id)) {
+export const effectiveLevel = (session: Session, strip: Strip): Decibels =>
+  levelUnder(strip.faderDb, holdersOf(session, strip.id));
+
+/** A level with that of each VCA added. */
+export function levelUnder(own: Decibels, vcas: readonly Vca[]): Decibels {
+  let level = own;
+  for (const vca of vcas) {
     if (level === null || vca.faderDb === null || vca.mute) return null;
     level += vca.faderDb;
   }

@@ -1,4 +1,6 @@
-import { effectiveLevel } from '../groups/vca';
+import { insertAt, isAutomated, sendAt, stripOwnAt, vcaAt, vcaAutomated, type When } from '../automation/at';
+import { follows } from '../automation/mode';
+import { holdersOf, levelUnder } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
 import { edgeGains, pannedChannels } from '../levels/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
@@ -8,8 +10,9 @@ import { insertLatency, latencies, type LatencyOf } from '../routing/latency';
 import { signalRanks } from '../routing/order';
 import { audibleStrips } from '../routing/solo';
 import { stripMap } from '../session/lookup';
-import type { Channels, Insert, Send, Session, Strip } from '../session/types';
+import type { Channels, Insert, Lanes, Send, Session, Strip } from '../session/types';
 import type { Id, Samples } from '../session/units';
+import { drawCurve, type Curve } from './curve';
 import {
   BLOCK_BYTES,
   HEADER,
@@ -36,6 +39,18 @@ const SMOOTHING_SECONDS = 0.006;
 const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */
 const RMS_SECONDS = 0.3;
+
+/** Parts of a second that the one-pole moves of parameters lie behind a steady move, with the block that they end. */
+const leadOf = (sampleRate: number): Samples => {
+  const share = 1 - Math.exp(-BLOCK / sampleRate / SMOOTHING_SECONDS);
+  return BLOCK / share;
+};
+
+/** Curves that were drawn before, by the strip that they belong to: a drag elsewhere leaves them as they are. */
+const drawn = new WeakMap<
+  Strip,
+  Map<string, { readonly inputs: readonly unknown[]; readonly curve: ReturnType<typeof drawCurve> }>
+>();
 
 /** A packed insert that waits for its turn; `late` counts the frames by which its signal lies behind the stems. */
 interface Waiting {
@@ -65,6 +80,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   const words: number[] = new Array<number>(HEADER_BYTES / 4).fill(0);
   const targets: number[] = [];
   const params: ParamRun[] = [];
+  const curves: Curve[] = [];
   const states: KeptState[] = [];
   const meters: Plan['meters'][number][] = [];
   const captures: Capture[] = [];
@@ -78,6 +94,42 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     params.push({ key, at, count: values.length });
     return at;
   };
+  const lead = leadOf(session.sampleRate);
+  /**
+   * Parameters that lanes move.
+   * @param lanes what they depend on, where it is followed
+   * @param behind frames by which the signal that they work on lies behind the stems
+   * @param inputs all else that they depend on, beside the strip itself
+   */
+  const moving = (
+    key: string,
+    strip: Strip,
+    lanes: readonly Lanes[],
+    behind: Samples,
+    inputs: readonly unknown[],
+    make: (when: When | null) => readonly number[],
+  ) => {
+    const times: number[] = [];
+    for (const list of lanes) for (const id in list) for (const [time] of list[id]!) times.push(time);
+    if (times.length === 0) return param(key, ...make(null));
+    const known = drawn.get(strip) ?? new Map<string, never>();
+    drawn.set(strip, known);
+    const all = [session.sampleRate, session.tempo, behind, ...inputs];
+    let entry = known.get(key);
+    if (!entry || entry.inputs.length !== all.length || entry.inputs.some((x, i) => x !== all[i])) {
+      entry = { inputs: all, curve: drawCurve(times, make, session.sampleRate, behind - lead) };
+      known.set(key, entry);
+    }
+    // Where the lanes move something else, one of their values is as good as any.
+    const at = param(key, ...make({ time: times[0]!, side: 'after' }));
+    if (entry.curve) curves.push({ at, ...entry.curve });
+    return at;
+  };
+  const NONE: Lanes = {};
+  const own = (strip: Strip, ...names: readonly string[]): Lanes =>
+    follows(strip.automation) && isAutomated(strip)
+      ? Object.fromEntries(names.flatMap((n) => (strip.lanes[n] ? [[n, strip.lanes[n]]] : [])))
+      : NONE;
 
   // Offsets of audio, meters and states are counted from the end of the tables, whose size is known only at the end.
   let audio = 0;
@@ -130,10 +182,9 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     strip: Strip,
     destination: number,
     to: Channels,
-    gains: readonly [number, number],
+    index: number,
     delay: Samples,
   ) => {
-    const index = param(key, ...gains);
     const ring = delay > 0 ? delay + BLOCK : 0;
     const ringAt =
       ring > 0 ? keep(`${key}~${ring}x${strip.channels}`, RING_HEADER_BYTES + ring * strip.channels * 4) : 0;
@@ -145,33 +196,47 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     emit(ring);
   };
 
-  const sends = (strip: Strip, tap: Send['tap'], open: number) => {
+  const sends = (strip: Strip, tap: Send['tap'], heard: boolean) => {
     for (const send of strip.sends) {
       if (send.tap !== tap) continue;
       const to = strips.get(send.to)!;
-      const [l, r] = edgeGains(session.panLaw, strip, to.channels, send);
-      const on = send.on ? open : 0;
-      const delay = late.get(send.to)!.input - late.get(strip.id)![tap];
-      mix(
-        `${strip.id}/send/${send.id}/${tap}`,
+      const key = `${strip.id}/send/${send.id}/${tap}`;
+      const from = late.get(strip.id)![tap];
+      const index = moving(
+        key,
         strip,
-        buffers.get(send.to)!,
-        to.channels,
-        [l * on, r * on],
-        delay,
+        [own(strip, 'mute', ...(tap === 'post' ? ['pan'] : [])), followed(strip, send.lanes)],
+        from,
+        [session.panLaw, to.channels, heard],
+        (when) => {
+          const now = stripOwnAt(strip, when);
+          const x = sendAt(strip, send, when);
+          const [l, r] = edgeGains(session.panLaw, now, to.channels, x);
+          const on = x.on && heard && !now.mute ? 1 : 0;
+          return [l * on, r * on];
+        },
       );
+      mix(key, strip, buffers.get(send.to)!, to.channels, index, late.get(send.to)!.input - from);
     }
   };
 
-  const wetOf = (strip: Strip, insert: Insert) =>
-    param(`${strip.id}/insert/${insert.id}/mix`, insert.on ? insert.mix : 0);
+  const followed = (strip: Strip, lanes: Lanes): Lanes => (follows(strip.automation) ? lanes : NONE);
+  const wetOf = (strip: Strip, insert: Insert, from: Samples) => {
+    const { on, mix } = followed(strip, insert.lanes);
+    const lanes = { ...(on && { on }), ...(mix && { mix }) };
+    return moving(`${strip.id}/insert/${insert.id}/mix`, strip, [lanes], from, [], (when) => {
+      const now = insertAt(strip, insert, when);
+      return [now.on ? now.mix : 0];
+    });
+  };
   const stateOf = (strip: Strip, insert: Insert, bytes: number) =>
     keep(`${strip.id}/insert/${insert.id}/${insert.type}x${strip.channels}`, bytes);
-  const valuesOf = (strip: Strip, insert: Insert) =>
-    param(
-      `${strip.id}/insert/${insert.id}`,
-      ...processorOf(insert.type).engineParams(insert.params, session),
+  const valuesOf = (strip: Strip, insert: Insert, from: Samples) => {
+    const { on: _on, mix: _mix, ...lanes } = followed(strip, insert.lanes);
+    return moving(`${strip.id}/insert/${insert.id}`, strip, [lanes], from, [], (when) =>
+      processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session),
     );
+  };
   /** A ring that holds so many channels back by so many frames. */
   const ringOf = (key: string, delay: Samples, channels: number) => {
     const frames = delay > 0 ? delay + BLOCK : 0;
@@ -185,11 +250,11 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   };
 
   /** An insert that runs by itself. */
-  const process = (strip: Strip, insert: Insert) => {
+  const process = (strip: Strip, insert: Insert, from: Samples) => {
     const processor = processorOf(insert.type);
     const bytes = processor.stateBytes(strip.channels, session.sampleRate);
-    const first = valuesOf(strip, insert);
-    const wet = wetOf(strip, insert);
+    const first = valuesOf(strip, insert, from);
+    const wet = wetOf(strip, insert, from);
     const state = stateOf(strip, insert, bytes);
     const latency = latencyOf(insert, session.sampleRate);
     const dry = ringOf(`${strip.id}/insert/${insert.id}/dry`, latency, strip.channels);
@@ -212,17 +277,17 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       const lanes: Word[][] = [];
       const inserts: PlanCost['inserts'][number][] = [];
       for (const { strip, insert, late: from } of group) {
-        const first = valuesOf(strip, insert);
-        const wet = wetOf(strip, insert);
+        const first = valuesOf(strip, insert, from);
+        const wet = wetOf(strip, insert, from);
         const state = stateOf(strip, insert, bytes * strip.channels);
         const latency = latencyOf(insert, session.sampleRate);
         const key = insert.key === null ? null : strips.get(insert.key)!;
         const behind = key ? from - late.get(key.id)!.post : 0;
         tell(strip, insert, state, strip.channels, bytes);
         for (let c = 0; c < strip.channels; c++) {
-          const own = `${strip.id}/insert/${insert.id}`;
-          const ring = key ? ringOf(`${own}/key ${key.id} ${c}`, behind, 1) : { at: 0, frames: 0 };
-          const dry = ringOf(`${own}/dry ${c}`, latency, 1);
+          const name = `${strip.id}/insert/${insert.id}`;
+          const ring = key ? ringOf(`${name}/key ${key.id} ${c}`, behind, 1) : { at: 0, frames: 0 };
+          const dry = ringOf(`${name}/dry ${c}`, latency, 1);
           const keyAt = key ? buffers.get(key.id)! : 0;
           const two = key?.channels === 2;
           lanes.push([
@@ -276,17 +341,21 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   const stepsOf = (id: Id): readonly Step[] => {
     const strip = strips.get(id)!;
     const buffer = buffers.get(id)!;
+    const at = late.get(id)!;
     // What leaves a strip: nothing when it is muted, or when something else is soloed.
-    const open = strip.mute || !audible.has(id) ? 0 : 1;
+    const heard = audible.has(id);
     // A strip that keys a processor goes on keying when something else is soloed.
-    const pass = strip.mute || !(audible.has(id) || keying.has(id)) ? 0 : 1;
+    const passes = heard || keying.has(id);
     const steps: Step[] = [];
     const chain = (place: Insert['place'], from: Samples) => {
       let latency = from;
       for (const insert of strip.inserts) {
         if (insert.place !== place) continue;
         if (processorOf(insert.type).packed) steps.push({ strip, insert, late: latency });
-        else steps.push(() => process(strip, insert));
+        else {
+          const from = latency;
+          steps.push(() => process(strip, insert, from));
+        }
         latency += latencyOf(insert, session.sampleRate);
       }
     };
@@ -302,21 +371,44 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         emitAt(buffer);
         emit(1, param(`${id}/input`, m[0]));
       }
-      sends(strip, 'input', open);
+      sends(strip, 'input', heard);
     });
-    chain('pre', late.get(id)!.input);
+    chain('pre', at.input);
     steps.push(() => {
-      sends(strip, 'pre', open);
+      sends(strip, 'pre', heard);
       emit(OP.gain);
       emitAt(buffer);
-      emit(strip.channels, param(`${id}/fader`, gainOf(effectiveLevel(session, strip)) * pass));
+      const vcas = holdersOf(session, id);
+      const lanes = vcas.filter(vcaAutomated).map((v) => v.lanes);
+      emit(
+        strip.channels,
+        moving(
+          `${id}/fader`,
+          strip,
+          [own(strip, 'fader', 'mute'), ...lanes],
+          at.pre,
+          [passes, ...vcas],
+          (when) => {
+            const now = stripOwnAt(strip, when);
+            const level = levelUnder(
+              now.faderDb,
+              vcas.map((v) => vcaAt(v, when)),
+            );
+            return [now.mute || !passes ? 0 : gainOf(level)];
+          },
+        ),
+      );
     });
-    chain('post', late.get(id)!.pre);
+    chain('post', at.pre);
     steps.push(() => {
       if (strip.channels === 2) {
         emit(OP.balance);
         emitAt(buffer);
-        emit(param(`${id}/pan`, ...balance(strip.pan)));
+        emit(
+          moving(`${id}/pan`, strip, [own(strip, 'pan')], at.post, [], (when) =>
+            balance(stripOwnAt(strip, when).pan),
+          ),
+        );
       }
       if (options.meters ?? true) {
         const meter = keep(`${id}/meter x${strip.channels}`, strip.channels * METER_FLOATS * 4);
@@ -326,21 +418,35 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         emit(strip.channels);
         emitAt(meter);
       }
-      sends(strip, 'post', open);
+      sends(strip, 'post', heard);
 
-      const on = strip.out.on ? open : 0;
+      /** Gains by which it leaves for so many channels. */
+      const leaving = (key: string, channels: Channels, on: boolean) =>
+        moving(
+          key,
+          strip,
+          [own(strip, 'pan', 'mute')],
+          at.post,
+          [session.panLaw, channels, on, heard],
+          (when) => {
+            const now = stripOwnAt(strip, when);
+            const [l, r] = edgeGains(session.panLaw, now, channels, null);
+            const open = on && heard && !now.mute ? 1 : 0;
+            return [l * open, r * open];
+          },
+        );
       if (strip.out.to !== null) {
         const to = strips.get(strip.out.to)!;
-        const [l, r] = edgeGains(session.panLaw, strip, to.channels, null);
-        const delay = late.get(to.id)!.input - late.get(id)!.post;
-        mix(`${id}/out/${to.id}`, strip, buffers.get(to.id)!, to.channels, [l * on, r * on], delay);
+        const key = `${id}/out/${to.id}`;
+        const index = leaving(key, to.channels, strip.out.on);
+        mix(key, strip, buffers.get(to.id)!, to.channels, index, late.get(to.id)!.input - at.post);
       }
       const port = captureBuffers.get(id);
       if (port) {
-        const [l, r] = edgeGains(session.panLaw, strip, port.channels, null);
-        const leaves = strip.kind === 'output' ? on : open;
-        mix(`${id}/capture`, strip, port.offset, port.channels, [l * leaves, r * leaves], 0);
-        captures.push({ ...port, latency: late.get(id)!.post });
+        const key = `${id}/capture`;
+        const index = leaving(key, port.channels, strip.kind !== 'output' || strip.out.on);
+        mix(key, strip, port.offset, port.channels, index, 0);
+        captures.push({ ...port, latency: at.post });
       }
     });
     return steps;
@@ -396,6 +502,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     bytes: align(audioAt + audio),
     words: image,
     targets: settle,
+    curves,
     params,
     states: states.map(place),
     sources: sourceStrips.map((s) =>

@@ -1,5 +1,6 @@
 import type { Channels } from '../session/types';
 import type { Id, Samples } from '../session/units';
+import type { Curve } from './curve';
 
 /** A place in the plan's memory where a strip's audio stands: `channels` buffers of 128 floats one after another. */
 export interface Port {
@@ -30,6 +31,8 @@ export interface Plan {
   readonly words: Int32Array;
   /** Where every parameter is heading. */
   readonly targets: Float32Array;
+  /** What moves parameters while it plays; the host says where in the song it stands. */
+  readonly curves: readonly Curve[];
   /** Runs of parameters with their names, the same in every plan of a session. */
   readonly params: readonly ParamRun[];
   readonly states: readonly KeptState[];

@@ -19,6 +19,8 @@ export interface Parameter {
   readonly choices?: readonly string[];
   /** What it belongs to with others: a band of an equalizer, the key input. At most four stand in one group. */
   readonly group?: string;
+  /** Whether the processor's latency depends on it, so that it cannot move while it plays. */
+  readonly latent?: true;
 }
 
 export type Params = Readonly<Record<string, number>>;

@@ -5,7 +5,7 @@ import { decibels, milliseconds, percent } from './parameters';
 
 const gain = decibels('gain', 'Gain', -12, 24, 0);
 const ceiling = decibels('ceiling', 'Ceiling, true peak', -24, 0, -1, { step: 0.1 });
-const lookAhead = milliseconds('lookAhead', 'Look-ahead', 0.5, 10, 2);
+const lookAhead = milliseconds('lookAhead', 'Look-ahead', 0.5, 10, 2, { latent: true });
 const release = milliseconds('release', 'Release', 5, 1000, 80, { step: 1 });
 const link = percent('link', 'Stereo link', 100);
 

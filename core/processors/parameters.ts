@@ -1,6 +1,6 @@
 import type { Parameter, Unit, Law } from './description';
 
-type Rest = Partial<Pick<Parameter, 'group' | 'step'>>;
+type Rest = Partial<Pick<Parameter, 'group' | 'step' | 'latent'>>;
 
 /** A way to write parameters of one quantity down: its unit, its law, and a step that fits most of them. */
 const quantity =

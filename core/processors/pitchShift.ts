@@ -22,7 +22,7 @@ const cents: Parameter = {
   law: 'linear',
   step: 1,
 };
-const grain = choice('grain', 'Grains', ['Short, for rhythm', 'Long, for tone'], 1);
+const grain = choice('grain', 'Grains', ['Short, for rhythm', 'Long, for tone'], 1, { latent: true });
 
 /** Half the distance over which the reading place may stray before it is set back, in milliseconds. */
 const REACH_MS = [12, 25] as const;

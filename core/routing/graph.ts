@@ -1,3 +1,4 @@
+import { follows } from '../automation/mode';
 import type { Send, Session, Strip, Tap } from '../session/types';
 import type { Id } from '../session/units';
 
@@ -23,6 +24,10 @@ export interface SignalGraph {
 
 const cache = new WeakMap<readonly Strip[], SignalGraph>();
 
+/** Whether a send is on, or is switched on by its lane at some time. */
+const opens = (strip: Strip, send: Send): boolean =>
+  follows(strip.automation) && send.lanes.on ? send.lanes.on.some(([, v]) => v === 1) : send.on;
+
 /** The session as a graph; edges that are off are part of it. */
 export function signalGraph(session: Session): SignalGraph {
   const known = cache.get(session.strips);
@@ -41,7 +46,15 @@ export function signalGraph(session: Session): SignalGraph {
   };
   for (const strip of session.strips) {
     for (const send of strip.sends)
-      put({ kind: 'send', id: send.id, from: strip.id, to: send.to, on: send.on, tap: send.tap, send });
+      put({
+        kind: 'send',
+        id: send.id,
+        from: strip.id,
+        to: send.to,
+        on: opens(strip, send),
+        tap: send.tap,
+        send,
+      });
     if (strip.out.to !== null)
       put({ kind: 'out', id: `${strip.id}:out`, from: strip.id, to: strip.out.to, on: strip.out.on });
     for (const insert of strip.inserts)

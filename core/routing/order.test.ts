@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { DirectedGraph } from 'graphology';
 import { hasCycle, topologicalSort } from 'graphology-dag';
 import { describe, expect, it } from 'vitest';
-import { newSession, newStrip } from '../session/defaults';
+import { newSend, newSession, newStrip } from '../session/defaults';
 import { Refusal } from '../session/refusal';
 import type { Session } from '../session/types';
 import { sessions } from '../testing/arbitraries';
@@ -45,14 +45,7 @@ describe('signal order', () => {
                 out: { to: null, on: true },
                 sends: pairs
                   .filter(([from]) => from === i)
-                  .map(([, to], k) => ({
-                    id: `x${k}`,
-                    to: ids[to]!,
-                    tap: 'post',
-                    levelDb: 0,
-                    pan: 0,
-                    on: true,
-                  })),
+                  .map(([, to], k) => newSend({ id: `x${k}`, to: ids[to]! })),
               }),
             ),
             ...base.strips,
@@ -74,7 +67,7 @@ describe('signal order', () => {
 
   it('names a loop through sends in words', () => {
     const base = newSession('Loop');
-    const send = (to: string) => ({ id: 'x', to, tap: 'post' as const, levelDb: 0, pan: 0, on: true });
+    const send = (to: string) => newSend({ id: 'x', to });
     const session: Session = {
       ...base,
       strips: [

@@ -19,6 +19,8 @@ export const stripDefaults = (kind: StripKind) =>
     hidden: false,
     pair: kind === 'output' ? 1 : null,
     preamp: null,
+    automation: 'read',
+    lanes: {},
     inserts: [],
     sends: [],
   }) as const;
@@ -33,6 +35,7 @@ export const newSend = (fields: Pick<Send, 'id' | 'to'> & Partial<Send>): Send =
   levelDb: 0,
   pan: 0,
   on: true,
+  lanes: {},
   ...fields,
 });
 
@@ -42,6 +45,7 @@ export const newInsert = (fields: Pick<Insert, 'id' | 'type'> & Partial<Insert>)
   mix: 1,
   params: {},
   key: null,
+  lanes: {},
   ...fields,
 });
 
@@ -50,11 +54,13 @@ export const newVca = (fields: Pick<Vca, 'id' | 'name'> & Partial<Vca>): Vca => 
   faderDb: 0,
   mute: false,
   solo: false,
+  automation: 'read',
+  lanes: {},
   members: [],
   ...fields,
 });
 
-export const LINK_PARTS = ['fader', 'pan', 'mute', 'solo', 'sends', 'inserts'] as const;
+export const LINK_PARTS = ['fader', 'pan', 'mute', 'solo', 'sends', 'inserts', 'automation'] as const;
 
 export const newLink = (fields: Pick<Link, 'id' | 'name'> & Partial<Link>): Link => ({
   on: true,

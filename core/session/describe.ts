@@ -1,10 +1,11 @@
+import { insertControls } from '../automation/control';
 import { levelText } from '../levels/decibels';
 import { panText } from '../levels/pan';
 import { processorOf } from '../processors/registry';
 import { settingsChanged } from '../processors/text';
 import { apply } from './commands/apply';
 import type { Command } from './commands/types';
-import type { Send, Session, Strip } from './types';
+import type { Lanes, Send, Session, Strip } from './types';
 import type { Id } from './units';
 
 /** One thing that an edit changes, in words. */
@@ -17,6 +18,24 @@ export interface Line {
 
 const TAP = { input: 'from the input', pre: 'pre-fader', post: 'post-fader' } as const;
 const onOff = (on: boolean) => (on ? 'on' : 'off');
+const LANE_NAMES: Readonly<Record<string, string>> = {
+  fader: 'level',
+  level: 'level',
+  pan: 'pan',
+  mute: 'mute',
+  on: 'on and off',
+  mix: 'mix',
+};
+/** What differs between the lanes of one thing. */
+function lanesChanged(was: Lanes, now: Lanes, nameOf: (id: string) => string): readonly string[] {
+  return [...new Set([...Object.keys(was), ...Object.keys(now)])].flatMap((id) => {
+    const lane = now[id];
+    if (was[id] === lane || JSON.stringify(was[id]) === JSON.stringify(lane)) return [];
+    return [lane ? `automation of ${nameOf(id)}: ${lane.length} points` : `no automation of ${nameOf(id)}`];
+  });
+}
+const plainLane = (id: string) => LANE_NAMES[id] ?? id;
+
 const db = (level: number | null) => (level === null ? 'silence' : `${levelText(level)} dB`);
 
 /**
@@ -84,14 +103,21 @@ export function describe(session: Session, commands: readonly Command[]): readon
           : 'no preamplifier',
       );
     if (was.pair !== s.pair && s.pair !== null) set(`leaves by ${s.pair}–${s.pair + 1}`);
+    if (was.automation !== s.automation) set(`automation ${s.automation}, was ${was.automation}`);
+    for (const text of lanesChanged(was.lanes, s.lanes, plainLane)) set(text);
     if (was.out.to !== s.out.to) set(`out to ${named(s.out.to)}, was ${named(was.out.to)}`);
     if (was.out.on !== s.out.on) set(`dry path ${onOff(s.out.on)}`);
     for (const x of was.sends) if (!s.sends.some((y) => y.id === x.id)) set(`send to ${named(x.to)} removed`);
     for (const x of s.sends) {
       const before = was.sends.find((y) => y.id === x.id);
       if (!before) set(`send to ${named(x.to)}, new: ${sendText(x)}`);
-      else if (before !== x && JSON.stringify(before) !== JSON.stringify(x))
-        set(`send to ${named(x.to)}: ${sendText(x)}; was ${sendText(before)}`);
+      else if (before !== x) {
+        for (const text of lanesChanged(before.lanes, x.lanes, plainLane))
+          set(`send to ${named(x.to)}: ${text}`);
+        const same = { lanes: x.lanes };
+        if (JSON.stringify({ ...before, ...same }) !== JSON.stringify({ ...x, ...same }))
+          set(`send to ${named(x.to)}: ${sendText(x)}; was ${sendText(before)}`);
+      }
     }
     for (const i of was.inserts)
       if (!s.inserts.some((y) => y.id === i.id)) set(`${processorOf(i.type).name} removed`);
@@ -105,6 +131,10 @@ export function describe(session: Session, commands: readonly Command[]): readon
           set(`${name} ${Math.round(i.mix * 100)} % wet, was ${Math.round(before.mix * 100)} %`);
         if (before.place !== i.place) set(`${name} ${i.place === 'pre' ? 'before' : 'after'} the fader`);
         if (before.key !== i.key) set(`${name} keyed by ${i.key === null ? 'its own signal' : named(i.key)}`);
+        const controls = insertControls(i.type);
+        const controlName = (id: string) =>
+          LANE_NAMES[id] ?? (controls.find((c) => c.id === id)?.name ?? id).toLowerCase();
+        for (const text of lanesChanged(before.lanes, i.lanes, controlName)) set(`${name}: ${text}`);
         const changed = settingsChanged(before, i);
         if (changed.length > 3) set(`${name}: ${changed.length} settings, such as ${changed[0]}`);
         else if (changed.length) set(`${name}: ${changed.join('; ')}`);
@@ -135,6 +165,8 @@ export function describe(session: Session, commands: readonly Command[]): readon
     if (was.faderDb !== v.faderDb) say(v.id, `level ${db(v.faderDb)}, was ${db(was.faderDb)}`);
     if (was.mute !== v.mute) say(v.id, v.mute ? 'muted' : 'unmuted');
     if (was.solo !== v.solo) say(v.id, v.solo ? 'soloed' : 'solo off');
+    if (was.automation !== v.automation) say(v.id, `automation ${v.automation}, was ${was.automation}`);
+    for (const text of lanesChanged(was.lanes, v.lanes, plainLane)) say(v.id, text);
     const out = was.members.filter((m) => !v.members.includes(m));
     const into = v.members.filter((m) => !was.members.includes(m));
     if (out.length) say(v.id, `lets go of ${out.map(named).join(', ')}`);

@@ -7,6 +7,15 @@ export type Place = 'pre' | 'post';
 export type Channels = 1 | 2;
 export type PanLaw = 0 | -3 | -4.5 | -6;
 
+/** One point of an automation lane: when, and the value in the control's own unit; 0 and 1 of a switch. */
+export type LanePoint = readonly [time: Seconds, value: Decibels];
+/** A control's automation: points in the order of time. Two at one time are a jump. */
+export type Lane = readonly LanePoint[];
+/** Lanes by the id of the control that they move. */
+export type Lanes = Readonly<Record<string, Lane>>;
+/** What a strip does with its lanes: nothing, follows them, or follows them and writes what a hand does. */
+export type AutomationMode = 'off' | 'read' | 'touch' | 'latch' | 'trim' | 'write';
+
 /** A processor in a strip's chain, before or after its fader. */
 export interface Insert {
   readonly id: Id;
@@ -18,6 +27,8 @@ export interface Insert {
   readonly params: Readonly<Record<string, number>>;
   /** The strip whose signal keys the processor, where it takes a key. */
   readonly key: Id | null;
+  /** Automation of `on`, `mix` and of its parameters, by their ids. */
+  readonly lanes: Lanes;
 }
 
 export interface Send {
@@ -27,6 +38,8 @@ export interface Send {
   readonly levelDb: Decibels;
   readonly pan: Pan;
   readonly on: boolean;
+  /** Automation of `level`, `pan` and `on`. */
+  readonly lanes: Lanes;
 }
 
 /** Where a strip's dry path goes. `to` is null on an output strip: it leaves the session. */
@@ -59,6 +72,10 @@ export interface Strip {
   readonly pair: number | null;
   /** The input of the remote preamplifier that a source comes by, and what is asked of it; null where it has none. */
   readonly preamp: PreampSettings | null;
+  /** For its own lanes and those of its sends and inserts. */
+  readonly automation: AutomationMode;
+  /** Automation of `fader`, `pan` and `mute`. */
+  readonly lanes: Lanes;
   readonly inserts: readonly Insert[];
   readonly sends: readonly Send[];
   readonly out: Out;
@@ -72,12 +89,15 @@ export interface Vca {
   readonly faderDb: Decibels;
   readonly mute: boolean;
   readonly solo: boolean;
+  readonly automation: AutomationMode;
+  /** Automation of `fader` and `mute`. */
+  readonly lanes: Lanes;
   /** Ids of strips and of other VCAs. */
   readonly members: readonly Id[];
 }
 
 /** What a link moves together. */
-export type LinkPart = 'fader' | 'pan' | 'mute' | 'solo' | 'sends' | 'inserts';
+export type LinkPart = 'fader' | 'pan' | 'mute' | 'solo' | 'sends' | 'inserts' | 'automation';
 
 /** Strips that are moved together, in both directions: what is done to one is done to all. */
 export interface Link {

@@ -191,6 +191,7 @@ export function applyPreset(
     mix: k.mix,
     params: k.params,
     key: keyOf(k),
+    lanes: {},
   });
   if (preset.kind === 'processor') {
     const known =
@@ -235,7 +236,7 @@ export function applyPreset(
       left.push(`No return or submix is called “${x.to}” here.`);
       return [];
     }
-    return [{ id: `x${n}`, to, tap: x.tap, levelDb: x.levelDb, pan: x.pan, on: true }];
+    return [{ id: `x${n}`, to, tap: x.tap, levelDb: x.levelDb, pan: x.pan, on: true, lanes: {} }];
   });
   const settings: StripSettings = {
     ...settingsOf(session, targets[0]!),

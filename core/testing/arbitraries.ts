@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import type { Command } from '../session/commands/types';
 import { newInsert, newLink, newSend, newSession, newStrip, newVca } from '../session/defaults';
-import type { Insert, Send, Session, Strip, StripKind } from '../session/types';
+import { AUTOMATION_MODES } from '../automation/mode';
+import type { Insert, Lane, Lanes, Send, Session, Strip, StripKind } from '../session/types';
 
 /** Hundredths between two numbers; never the zero that has a sign, which JSON does not know. */
 export const hundredths = (min: number, max: number) =>
@@ -141,6 +142,60 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
       };
     });
 
+const laneOf = (value: fc.Arbitrary<number | null>): fc.Arbitrary<Lane> =>
+  fc.array(fc.tuple(fc.integer({ min: 0, max: 250 }), value), { minLength: 1, maxLength: 6 }).map((points) =>
+    points
+      .map(([t, v]) => [t / 1000, v] as const)
+      .sort((a, b) => a[0] - b[0])
+      .filter((p, i, all) => i < 2 || all[i - 2]![0] !== p[0]),
+  );
+const flag = fc.constantFrom(0, 1);
+const some = (lanes: Record<string, fc.Arbitrary<Lane>>): fc.Arbitrary<Lanes> =>
+  fc.record(lanes, { requiredKeys: [] }) as fc.Arbitrary<Lanes>;
+
+/** The same sessions with lanes of a quarter of a second on what can be automated. */
+export const automatedSessions = (most = 8): fc.Arbitrary<Session> =>
+  sessions(most).chain((session) =>
+    fc
+      .record({
+        strips: fc.tuple(
+          ...session.strips.map((s) =>
+            fc.record({
+              automation: fc.constantFrom(...AUTOMATION_MODES),
+              lanes: some({ fader: laneOf(level), pan: laneOf(pan), mute: laneOf(flag) }),
+              sends: fc.tuple(
+                ...s.sends.map((x) =>
+                  some({ level: laneOf(level), pan: laneOf(pan), on: laneOf(flag) }).map((lanes) => ({
+                    ...x,
+                    lanes,
+                  })),
+                ),
+              ),
+              inserts: fc.tuple(
+                ...s.inserts.map((i) =>
+                  some({
+                    on: laneOf(flag),
+                    mix: laneOf(hundredths(0, 1)),
+                    decay: laneOf(hundredths(1, 4)),
+                  }).map((lanes) => ({ ...i, lanes })),
+                ),
+              ),
+            }),
+          ),
+        ),
+        vcas: fc.tuple(
+          ...session.vcas.map((v) =>
+            some({ fader: laneOf(level), mute: laneOf(flag) }).map((lanes) => ({ ...v, lanes })),
+          ),
+        ),
+      })
+      .map(({ strips, vcas }) => ({
+        ...session,
+        strips: session.strips.map((s, i) => ({ ...s, ...strips[i]! })),
+        vcas,
+      })),
+  );
+
 /** An edit that keeps the rules of this session. */
 export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
   const ids = session.strips.map((s) => s.id);
@@ -152,6 +207,11 @@ export const commandsFor = (session: Session): fc.Arbitrary<Command> => {
     fc
       .tuple(strip, level, pan, fc.boolean())
       .map(([s, faderDb, p, mute]) => ({ type: 'strip.set', id: s.id, patch: { faderDb, pan: p, mute } })),
+    fc.tuple(strip, fc.constantFrom(...AUTOMATION_MODES), laneOf(level)).map(([s, automation, fader]) => ({
+      type: 'strip.set',
+      id: s.id,
+      patch: { automation, lanes: { fader } },
+    })),
     fc.tuple(strip, fc.boolean()).map(([s, on]) => ({ type: 'strip.out', id: s.id, out: { ...s.out, on } })),
     fc
       .shuffledSubarray(ids, { minLength: ids.length, maxLength: ids.length })

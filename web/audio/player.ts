@@ -226,7 +226,7 @@ export class Player {
       this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed && leaves === this.leaves;
     this.leaves = leaves;
     this.plan = plan;
-    if (same) return this.tell({ type: 'steer', targets: plan.targets });
+    if (same) return this.tell({ type: 'steer', targets: plan.targets, curves: plan.curves });
     if (sources !== this.fed) {
       this.fed = sources;
       this.feed({ type: 'sources', sources });

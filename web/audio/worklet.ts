@@ -1,6 +1,6 @@
 import { BLOCK, METER_FLOATS } from '../../core/plan/layout';
 import type { Plan } from '../../core/plan/plan';
-import { Engine } from '../../engine/engine';
+import { Engine, type Steering } from '../../engine/engine';
 import type { PlayedOutput } from './channels';
 import {
   CONTROL,
@@ -42,7 +42,7 @@ export type WorkletMessage =
       /** Where outputs leave, beside the first capture, which leaves by the first two channels. */
       readonly outputs?: readonly PlayedOutput[];
     }
-  | { readonly type: 'steer'; readonly targets: Float32Array }
+  | ({ readonly type: 'steer' } & Steering)
   | { readonly type: 'roll'; readonly generation: number }
   | { readonly type: 'halt' }
   /** The strip whose signal is looked at. */
@@ -126,7 +126,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.dynamicsOf = m.dynamics ?? {};
       this.outputs = m.outputs ?? [];
       this.engine.load(m.plan);
-    } else if (m.type === 'steer') this.engine.steer(m.targets);
+    } else if (m.type === 'steer') this.engine.steer(m);
     else if (m.type === 'roll') this.wanted = m.generation;
     else if (m.type === 'halt') this.wanted = 0;
     else if (m.type === 'monitor') this.monitor = m.gain;
@@ -197,6 +197,7 @@ class EngineProcessor extends AudioWorkletProcessor {
       loopStart: this.control[base + 1]!,
       loopEnd: this.control[base + 2]!,
     };
+    this.engine.seek(this.cue.start, true);
     return 1;
   }
 
@@ -237,6 +238,8 @@ class EngineProcessor extends AudioWorkletProcessor {
     const to = this.turn();
     this.feed(from, to);
     this.level = to;
+    // At rest lanes stand where it stopped.
+    this.engine.seek(this.playing === 0 ? this.control[CONTROL.position]! : songAt(this.cue, this.clock));
     this.engine.run();
     const device = outputs[0]!;
     for (let k = 0; k < this.leaves.length; k++) {

@@ -67,6 +67,7 @@ export const sameEffect: Rule = {
             levelDb: i.mix === 1 ? 0 : Math.min(12, 20 * Math.log10(i.mix / (1 - i.mix))),
             pan: 0,
             on: true,
+            lanes: {},
           },
         });
       });

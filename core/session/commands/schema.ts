@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import {
+  anyLanes,
   fieldSchemas,
   insertSchema,
   linkFields,
@@ -44,6 +45,7 @@ const shapes: Record<CommandType, Record<string, Joi.Schema>> = {
       ...fieldSchemas.insert,
       key: Joi.string().max(64).allow(null),
       params: Joi.object().pattern(Joi.string().max(40), Joi.number()),
+      lanes: anyLanes,
     }),
   },
   'vca.add': { vca: vcaSchema.required(), at },

@@ -20,10 +20,12 @@ export type StripPatch = Partial<
     | 'hidden'
     | 'pair'
     | 'preamp'
+    | 'automation'
+    | 'lanes'
   >
 >;
 export type SendPatch = Partial<Omit<Send, 'id'>>;
-export type InsertPatch = Partial<Pick<Insert, 'place' | 'on' | 'mix' | 'key'>> & {
+export type InsertPatch = Partial<Pick<Insert, 'place' | 'on' | 'mix' | 'key' | 'lanes'>> & {
   readonly params?: Readonly<Record<string, number>>;
 };
 export type LinkPatch = Partial<Omit<Link, 'id'>>;

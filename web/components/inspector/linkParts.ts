@@ -7,4 +7,5 @@ export const LINK_PART_NAMES: Readonly<Record<LinkPart, string>> = {
   solo: 'solo',
   sends: 'sends',
   inserts: 'inserts',
+  automation: 'automation',
 };

@@ -1,0 +1,110 @@
+import type { Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
+import type { Decibels, Seconds } from '../session/units';
+import { FADER, insertControls, MUTE, PAN, SEND_LEVEL, SEND_ON, type Control } from './control';
+import { laneValue, type Side } from './lane';
+import { follows } from './mode';
+
+/** A time at which lanes are asked for values. */
+export interface When {
+  readonly time: Seconds;
+  readonly side: Side;
+}
+
+const some = (o: object) => {
+  for (const _ in o) return true;
+  return false;
+};
+const automated = new WeakMap<Strip, boolean>();
+
+/** Whether a strip follows any lane: its own, or one of its sends and inserts. */
+export function isAutomated(strip: Strip): boolean {
+  if (!follows(strip.automation)) return false;
+  let known = automated.get(strip);
+  if (known === undefined) {
+    known =
+      some(strip.lanes) || strip.sends.some((x) => some(x.lanes)) || strip.inserts.some((i) => some(i.lanes));
+    automated.set(strip, known);
+  }
+  return known;
+}
+export const vcaAutomated = (vca: Vca): boolean => follows(vca.automation) && some(vca.lanes);
+
+const at = (control: Control, lane: Lane, when: When): Decibels =>
+  laneValue(control, lane, when.time, when.side);
+
+function moved<T extends Strip | Vca>(thing: T, when: When): T {
+  const { fader, mute, pan } = thing.lanes;
+  if (!fader && !mute && !pan) return thing;
+  const next: Record<string, unknown> = { ...thing };
+  if (fader) next.faderDb = at(FADER, fader, when);
+  if (mute) next.mute = at(MUTE, mute, when) === 1;
+  if (pan) next.pan = at(PAN, pan, when) ?? 0;
+  return next as unknown as T;
+}
+
+/** A strip's own level, pan and mute at a time; its sends and inserts are left alone. */
+export const stripOwnAt = (strip: Strip, when: When | null): Strip =>
+  when && follows(strip.automation) ? moved(strip, when) : strip;
+
+export const vcaAt = (vca: Vca, when: When | null): Vca =>
+  when && follows(vca.automation) ? moved(vca, when) : vca;
+
+export function sendAt(strip: Strip, send: Send, when: When | null): Send {
+  const { level, pan, on } = send.lanes;
+  if (!when || !follows(strip.automation) || (!level && !pan && !on)) return send;
+  return {
+    ...send,
+    levelDb: level ? at(SEND_LEVEL, level, when) : send.levelDb,
+    pan: pan ? (at(PAN, pan, when) ?? 0) : send.pan,
+    on: on ? at(SEND_ON, on, when) === 1 : send.on,
+  };
+}
+
+export function insertAt(strip: Strip, insert: Insert, when: When | null): Insert {
+  if (!when || !follows(strip.automation) || !some(insert.lanes)) return insert;
+  const params: Record<string, number> = { ...insert.params };
+  let { on, mix } = insert;
+  for (const control of insertControls(insert.type)) {
+    const lane = insert.lanes[control.id];
+    if (!lane) continue;
+    const value = at(control, lane, when) ?? 0;
+    if (control.id === 'on') on = value === 1;
+    else if (control.id === 'mix') mix = value;
+    else params[control.id] = value;
+  }
+  return { ...insert, on, mix, params };
+}
+
+/** A strip with its controls where its lanes have them at a time; the strip itself where none moves it. */
+export function stripAt(strip: Strip, when: When): Strip {
+  if (!isAutomated(strip)) return strip;
+  return {
+    ...stripOwnAt(strip, when),
+    sends: strip.sends.map((x) => sendAt(strip, x, when)),
+    inserts: strip.inserts.map((i) => insertAt(strip, i, when)),
+  };
+}
+
+/** The session with all controls where their lanes have them at a time; the session itself where nothing is automated. */
+export function sessionAt(session: Session, time: Seconds): Session {
+  const when: When = { time, side: 'after' };
+  const strips = session.strips.some(isAutomated)
+    ? session.strips.map((s) => stripAt(s, when))
+    : session.strips;
+  const vcas = session.vcas.some(vcaAutomated) ? session.vcas.map((v) => vcaAt(v, when)) : session.vcas;
+  return strips === session.strips && vcas === session.vcas ? session : { ...session, strips, vcas };
+}
+
+const still = <T extends { readonly lanes: Lanes }>(x: T): T => ({ ...x, lanes: {} });
+/** The session as it stands at a time, with no lanes any more: what questions about levels and paths are asked of. */
+export function standingAt(session: Session, time: Seconds): Session {
+  const now = sessionAt(session, time);
+  if (now === session) return session;
+  return {
+    ...now,
+    strips: now.strips.map((s) =>
+      isAutomated(s) ? { ...still(s), sends: s.sends.map(still), inserts: s.inserts.map(still) } : s,
+    ),
+    vcas: now.vcas.map((v) => (vcaAutomated(v) ? still(v) : v)),
+  };
+}

@@ -1,0 +1,269 @@
+import { levelSpoken, levelText, readLevel } from '../levels/decibels';
+import { clampLevel, FADER_TOP, levelAt, travelOf } from '../levels/faderLaw';
+import { panText, readPan } from '../levels/pan';
+import { valueOf, type Parameter } from '../processors/description';
+import { onStep, travelAt, valueAtTravel } from '../processors/law';
+import { processorOf } from '../processors/registry';
+import { parameterName, parameterText, readParameter } from '../processors/text';
+import type { Command } from '../session/commands/types';
+import { nameOf } from '../session/lookup';
+import type { AutomationMode, Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
+import type { Decibels, Id, Travel } from '../session/units';
+
+/** Something that automation can move: how its value lies on its travel, and how it is written. */
+export interface Control {
+  readonly id: string;
+  readonly name: string;
+  /** Whether it goes from one value to the next without any between. */
+  readonly stepped: boolean;
+  /** What a trim adds to: its decibels, or its travel. */
+  readonly adds: 'decibels' | 'travel';
+  readonly default: number;
+  travelOf(value: Decibels): Travel;
+  valueAt(travel: Travel): Decibels;
+  text(value: Decibels): string;
+  /** @returns undefined where the text is no value of it */
+  read(text: string): Decibels | undefined;
+}
+
+const hundredth = (v: Decibels) => (v === null ? null : Math.round(v * 100) / 100);
+
+const level = (id: string, name: string): Control => ({
+  id,
+  name,
+  stepped: false,
+  adds: 'decibels',
+  default: 0,
+  travelOf,
+  valueAt: levelAt,
+  text: (v) => `${levelText(v)} dB`,
+  read: (t) => {
+    const v = readLevel(t);
+    return v === undefined || (v !== null && v > FADER_TOP) ? undefined : clampLevel(v);
+  },
+});
+const pan: Control = {
+  id: 'pan',
+  name: 'Pan',
+  stepped: false,
+  adds: 'travel',
+  default: 0,
+  travelOf: (v) => ((v ?? 0) + 1) / 2,
+  valueAt: (t) => Math.max(-1, Math.min(1, 2 * t - 1)),
+  text: (v) => panText(v ?? 0),
+  read: readPan,
+};
+const toggle = (id: string, name: string, off: string, on: string, usual: 0 | 1): Control => ({
+  id,
+  name,
+  stepped: true,
+  adds: 'travel',
+  default: usual,
+  travelOf: (v) => v ?? 0,
+  valueAt: (t) => (t >= 0.5 ? 1 : 0),
+  text: (v) => (v ? on : off),
+  read: (t) => {
+    const plain = t.trim().toLowerCase();
+    if (plain === '1' || plain === on.toLowerCase()) return 1;
+    return plain === '0' || plain === off.toLowerCase() ? 0 : undefined;
+  },
+});
+const mix: Control = {
+  id: 'mix',
+  name: 'Mix',
+  stepped: false,
+  adds: 'travel',
+  default: 1,
+  travelOf: (v) => v ?? 0,
+  valueAt: (t) => Math.max(0, Math.min(1, t)),
+  text: (v) => `${Math.round((v ?? 0) * 100)} %`,
+  read: (t) => {
+    const n = Number(t.replace(',', '.').replace(/\s*%$/, ''));
+    return t.trim() === '' || !(n >= 0 && n <= 100) ? undefined : n / 100;
+  },
+};
+
+export const FADER = level('fader', 'Level');
+export const PAN = pan;
+export const MUTE = toggle('mute', 'Mute', 'open', 'muted', 0);
+export const SEND_LEVEL = level('level', 'Send level');
+export const SEND_ON = toggle('on', 'Send on', 'off', 'on', 1);
+const STRIP: readonly Control[] = [FADER, PAN, MUTE];
+const VCA = STRIP.filter((c) => c !== pan);
+const SEND: readonly Control[] = [SEND_LEVEL, PAN, SEND_ON];
+const INSERT: readonly Control[] = [toggle('on', 'On', 'bypassed', 'on', 1), mix];
+
+/** A processor's parameter as a control. */
+const parameterControl = (p: Parameter, all: readonly Parameter[]): Control => ({
+  id: p.id,
+  name: parameterName(p, all),
+  stepped: p.choices !== undefined,
+  adds: p.unit === 'dB' ? 'decibels' : 'travel',
+  default: p.default,
+  travelOf: (v) => travelAt(p, v ?? p.min),
+  valueAt: (t) => {
+    const v = valueAtTravel(p, t);
+    return p.choices ? onStep(p, v) : Math.max(p.min, Math.min(p.max, Number(v.toPrecision(9))));
+  },
+  text: (v) => parameterText(p, v ?? p.min),
+  read: (t) => readParameter(p, t),
+});
+
+const controls = new Map<string, readonly Control[]>();
+/** What automation can move in a processor of a kind. A parameter that its latency depends on stays where it was put. */
+export function insertControls(type: string): readonly Control[] {
+  let known = controls.get(type);
+  if (!known) {
+    const processor = processorOf(type);
+    known = [
+      ...(processor.mixes ? INSERT : INSERT.filter((c) => c !== mix)),
+      ...processor.parameters.filter((p) => !p.latent).map((p) => parameterControl(p, processor.parameters)),
+    ];
+    controls.set(type, known);
+  }
+  return known;
+}
+
+/** Names one control of a session: of a strip, of one of its sends or inserts, or of a VCA. */
+export interface ControlRef {
+  readonly part: 'strip' | 'send' | 'insert' | 'vca';
+  /** The strip, or the VCA. */
+  readonly owner: Id;
+  /** The send or the insert; null for a control of the owner itself. */
+  readonly id: Id | null;
+  readonly control: string;
+}
+
+export const refKey = (r: ControlRef): string => `${r.part} ${r.owner} ${r.id ?? ''} ${r.control}`;
+
+/** A control where it stands: its description, its value as it was put, and its lane. */
+export interface Placed {
+  readonly ref: ControlRef;
+  readonly control: Control;
+  readonly mode: AutomationMode;
+  readonly value: Decibels;
+  readonly lane: Lane | null;
+  /** The lanes of what it belongs to. */
+  readonly lanes: Lanes;
+}
+
+const number = (on: boolean) => (on ? 1 : 0);
+const stripValue = (s: Strip | Vca, control: string): Decibels =>
+  control === 'fader' ? s.faderDb : control === 'mute' ? number(s.mute) : (s as Strip).pan;
+const sendValue = (x: Send, control: string): Decibels =>
+  control === 'level' ? x.levelDb : control === 'on' ? number(x.on) : x.pan;
+const insertValue = (i: Insert, control: string): Decibels => {
+  if (control === 'on') return number(i.on);
+  if (control === 'mix') return i.mix;
+  const p = processorOf(i.type).parameters.find((x) => x.id === control)!;
+  return valueOf(p, i.params);
+};
+
+const placed = (
+  ref: Omit<ControlRef, 'control'>,
+  list: readonly Control[],
+  owner: { readonly lanes: Lanes },
+  mode: AutomationMode,
+  value: (control: string) => Decibels,
+): readonly Placed[] =>
+  list.map((control) => ({
+    ref: { ...ref, control: control.id },
+    control,
+    mode,
+    value: value(control.id),
+    lane: owner.lanes[control.id] ?? null,
+    lanes: owner.lanes,
+  }));
+
+/** All that automation can move in a strip: its own controls, those of its sends, then those of its inserts. */
+export const stripControls = (s: Strip): readonly Placed[] => [
+  ...placed({ part: 'strip', owner: s.id, id: null }, STRIP, s, s.automation, (c) => stripValue(s, c)),
+  ...s.sends.flatMap((x) =>
+    placed({ part: 'send', owner: s.id, id: x.id }, SEND, x, s.automation, (c) => sendValue(x, c)),
+  ),
+  ...s.inserts.flatMap((i) =>
+    placed({ part: 'insert', owner: s.id, id: i.id }, insertControls(i.type), i, s.automation, (c) =>
+      insertValue(i, c),
+    ),
+  ),
+];
+export const vcaControls = (v: Vca): readonly Placed[] =>
+  placed({ part: 'vca', owner: v.id, id: null }, VCA, v, v.automation, (c) => stripValue(v, c));
+
+/** @returns undefined where there is no such control (any more) */
+export function findControl(session: Session, ref: ControlRef): Placed | undefined {
+  const same = (p: Placed) => p.ref.part === ref.part && p.ref.id === ref.id && p.ref.control === ref.control;
+  if (ref.part === 'vca') {
+    const vca = session.vcas.find((v) => v.id === ref.owner);
+    return vca && vcaControls(vca).find(same);
+  }
+  const strip = session.strips.find((s) => s.id === ref.owner);
+  return strip && stripControls(strip).find(same);
+}
+
+/** A control as it is called: `Plate: send level of Lead voice`. */
+export function controlName(session: Session, ref: ControlRef): string {
+  const found = findControl(session, ref);
+  const own = found?.control.name ?? ref.control;
+  const strip = session.strips.find((s) => s.id === ref.owner);
+  if (ref.part === 'send') {
+    const to = strip?.sends.find((x) => x.id === ref.id)?.to;
+    return to ? `${own === 'Pan' ? 'Send pan' : own} to ${nameOf(session, to)}` : own;
+  }
+  if (ref.part === 'insert') {
+    const insert = strip?.inserts.find((i) => i.id === ref.id);
+    return insert ? `${processorOf(insert.type).name}: ${own.toLowerCase()}` : own;
+  }
+  return own;
+}
+
+/** The edit that gives a control's owner these lanes. */
+export function lanesCommand(ref: ControlRef, lanes: Lanes): Command {
+  switch (ref.part) {
+    case 'strip':
+      return { type: 'strip.set', id: ref.owner, patch: { lanes } };
+    case 'vca':
+      return { type: 'vca.set', id: ref.owner, patch: { lanes } };
+    case 'send':
+      return { type: 'send.set', strip: ref.owner, id: ref.id!, patch: { lanes } };
+    case 'insert':
+      return { type: 'insert.set', strip: ref.owner, id: ref.id!, patch: { lanes } };
+  }
+}
+
+/** The edit that puts a control to a value. */
+export function valueCommand(session: Session, ref: ControlRef, value: Decibels): Command {
+  const v = hundredth(value);
+  const on = v === 1;
+  switch (ref.part) {
+    case 'strip':
+    case 'vca': {
+      const patch =
+        ref.control === 'fader' ? { faderDb: v } : ref.control === 'mute' ? { mute: on } : { pan: v ?? 0 };
+      return ref.part === 'vca'
+        ? { type: 'vca.set', id: ref.owner, patch }
+        : { type: 'strip.set', id: ref.owner, patch };
+    }
+    case 'send':
+      return {
+        type: 'send.set',
+        strip: ref.owner,
+        id: ref.id!,
+        patch: ref.control === 'level' ? { levelDb: v } : ref.control === 'on' ? { on } : { pan: v ?? 0 },
+      };
+    case 'insert': {
+      const insert = session.strips.find((s) => s.id === ref.owner)!.inserts.find((i) => i.id === ref.id)!;
+      const patch =
+        ref.control === 'on'
+          ? { on }
+          : ref.control === 'mix'
+            ? { mix: v ?? 0 }
+            : { params: { ...insert.params, [ref.control]: value ?? 0 } };
+      return { type: 'insert.set', strip: ref.owner, id: ref.id!, patch };
+    }
+  }
+}
+
+/** How a control's value is spoken. */
+export const spokenValue = (control: Control, value: Decibels): string =>
+  control.id === 'fader' || control.id === 'level' ? levelSpoken(value) : control.text(value);

@@ -1,0 +1,109 @@
+import type { Side } from '../automation/lane';
+import type { When } from '../automation/at';
+import type { Hertz, Samples, Seconds } from '../session/units';
+import { BLOCK } from './layout';
+
+/** How a run of parameters moves with time: straight between its knots, as it stands before the first and after the last. */
+export interface Curve {
+  /** First parameter that it moves, and how many. */
+  readonly at: number;
+  readonly count: number;
+  /** Frames of the knots, rising; two at one frame are a jump. */
+  readonly frames: Float64Array;
+  /** `count` values a knot. */
+  readonly values: Float32Array;
+}
+
+/** A straight line may stray from what is wanted by about this share of it: 0.003 dB of a gain. */
+const TOLERANCE = 0.0003;
+/** And by this much of nothing: -100 dB. */
+const FLOOR = 1e-5;
+
+const near = (from: readonly number[], to: readonly number[], share: number, wanted: readonly number[]) =>
+  wanted.every((w, i) => {
+    const line = from[i]! + (to[i]! - from[i]!) * share;
+    return Math.abs(line - w) <= FLOOR + TOLERANCE * Math.abs(w);
+  });
+
+/**
+ * Draws what parameters do over time as straight lines, each as long as it keeps close to what is wanted, and at
+ * least a block.
+ * @param times at which the lanes have points, in any order
+ * @param shift frames by which the engine needs the values later (or, negative, earlier)
+ * @returns null where nothing moves
+ */
+export function drawCurve(
+  times: readonly Seconds[],
+  make: (when: When) => readonly number[],
+  sampleRate: Hertz,
+  shift: Samples,
+): Omit<Curve, 'at'> | null {
+  const knots = [...new Set(times)].sort((a, b) => a - b);
+  const get = (time: Seconds, side: Side) => make({ time, side });
+  const frames: number[] = [];
+  const values: number[] = [];
+  const put = (time: Seconds, list: readonly number[]) => {
+    frames.push(time * sampleRate + shift);
+    values.push(...list);
+  };
+  const least = BLOCK / sampleRate;
+  const between = (t0: Seconds, v0: readonly number[], t1: Seconds, v1: readonly number[]) => {
+    if (t1 - t0 <= least) return;
+    const mid = (t0 + t1) / 2;
+    const value = get(mid, 'after');
+    if (
+      near(v0, v1, 0.5, value) &&
+      near(v0, v1, 0.25, get(t0 + (t1 - t0) / 4, 'after')) &&
+      near(v0, v1, 0.75, get(t0 + ((t1 - t0) * 3) / 4, 'after'))
+    )
+      return;
+    between(t0, v0, mid, value);
+    put(mid, value);
+    between(mid, value, t1, v1);
+  };
+  let last: { time: Seconds; value: readonly number[] } | null = null;
+  for (const time of knots) {
+    const before = get(time, 'before');
+    const after = get(time, 'after');
+    if (last) between(last.time, last.value, time, before);
+    put(time, before);
+    if (after.some((v, i) => v !== before[i])) put(time, after);
+    last = { time, value: after };
+  }
+  if (!last) return null;
+  const count = last.value.length;
+  if (values.every((v, i) => v === values[i % count])) return null;
+  return { count, frames: Float64Array.from(frames), values: Float32Array.from(values) };
+}
+
+/**
+ * Reads a curve at a frame into a table of parameters.
+ * @param cursor where the last reading found its place; any number will do
+ * @returns where this one did
+ */
+export function readCurve(curve: Curve, frame: Samples, into: Float32Array, cursor: number): number {
+  const { frames, values, count, at } = curve;
+  const n = frames.length;
+  let next = cursor;
+  if (next > n || (next > 0 && frames[next - 1]! > frame)) next = 0;
+  // From where it was it is a step or two; from the start, after a jump in time, it is found by halves.
+  if (next === 0 || (next < n && next + 8 < n && frames[next + 8]! <= frame)) {
+    let high = n;
+    while (next < high) {
+      const mid = (next + high) >> 1;
+      if (frames[mid]! <= frame) next = mid + 1;
+      else high = mid;
+    }
+  } else while (next < n && frames[next]! <= frame) next++;
+  if (next === 0 || next === n) {
+    const from = (next === 0 ? 0 : n - 1) * count;
+    for (let i = 0; i < count; i++) into[at + i] = values[from + i]!;
+    return next;
+  }
+  const f0 = frames[next - 1]!;
+  const share = (frame - f0) / (frames[next]! - f0);
+  const a = (next - 1) * count;
+  const b = next * count;
+  for (let i = 0; i < count; i++) into[at + i] = values[a + i]! + (values[b + i]! - values[a + i]!) * share;
+  return next;
+}
