@@ -11,6 +11,11 @@ export const router = createRouter({
       props: true,
       children: [
         { path: '', name: 'sheet', component: () => import('./views/SheetView.vue') },
+        {
+          path: 'automation',
+          name: 'automation',
+          component: () => import('./views/AutomationView.vue'),
+        },
         { path: 'surface', name: 'surface', component: () => import('./views/SurfaceView.vue') },
         { path: 'flow', name: 'flow', component: () => import('./views/FlowView.vue') },
         { path: 'findings', name: 'findings', component: () => import('./views/FindingsView.vue') },

@@ -10,11 +10,11 @@ import {
   type ControlRef,
   type Placed,
 } from './control';
-import { laneValue, ordered } from './lane';
+import { lanesBut, laneValue, ordered } from './lane';
 
 /** Lanes with one of them set, or taken out. */
 export const withLane = (lanes: Lanes, control: string, lane: Lane | null): Lanes => {
-  const { [control]: _gone, ...rest } = lanes;
+  const rest = lanesBut(lanes, control);
   return lane && lane.length ? { ...rest, [control]: lane } : rest;
 };
 

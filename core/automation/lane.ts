@@ -1,4 +1,4 @@
-import type { Lane, LanePoint } from '../session/types';
+import type { Lane, LanePoint, Lanes } from '../session/types';
 import type { Decibels, Seconds } from '../session/units';
 import type { Control } from './control';
 
@@ -81,3 +81,10 @@ export function thinned(control: Control, lane: Lane, tolerance: number): Lane {
   }
   return lane.filter((_, i) => keep[i]);
 }
+
+/** Some of the lanes, by the ids of their controls. */
+export const onlyLanes = (lanes: Lanes, ...controls: readonly string[]): Lanes =>
+  Object.fromEntries(Object.entries(lanes).filter(([id]) => controls.includes(id)));
+/** All others. */
+export const lanesBut = (lanes: Lanes, ...controls: readonly string[]): Lanes =>
+  Object.fromEntries(Object.entries(lanes).filter(([id]) => !controls.includes(id)));

@@ -36,12 +36,13 @@ export function moved(pass: Pass, time: Seconds, value: Decibels): Pass {
 
 const round = (time: Seconds) => Math.round(time * 10000) / 10000;
 
-/** By how much a trim has moved a control from its lane: decibels, or travel. */
-const offset = (control: Control, from: Decibels, to: Decibels): number => {
+/** How far two values of a control lie apart: in decibels, or in travel. */
+export const offset = (control: Control, from: Decibels, to: Decibels): number => {
   if (control.adds === 'decibels') return from === null || to === null ? 0 : to - from;
   return control.travelOf(to) - control.travelOf(from);
 };
-const add = (control: Control, value: Decibels, by: number): Decibels => {
+/** A value moved by so many decibels, or so much travel. */
+export const add = (control: Control, value: Decibels, by: number): Decibels => {
   if (by === 0) return value;
   if (control.adds === 'travel')
     return control.valueAt(Math.max(0, Math.min(1, control.travelOf(value) + by)));
@@ -135,4 +136,24 @@ export function duringPass(control: Control, lane: Lane | null, pass: Pass): Lan
 export function trimmed(control: Control, lane: Lane, time: Seconds, value: Decibels): Lane {
   const by = offset(control, laneValue(control, lane, time), value);
   return lane.map(([t, v]) => [t, add(control, v, by)]);
+}
+
+/**
+ * The lane of a control that is linked to another whose lane has been written anew.
+ * @param keeps whether it lies as far from the other's as the two controls lay apart; else both get the same lane
+ */
+export function linkedLane(
+  control: Control,
+  next: Lane,
+  own: { readonly lane: Lane | null; readonly value: Decibels },
+  other: { readonly lane: Lane | null; readonly value: Decibels },
+  keeps: boolean,
+): Lane {
+  if (!keeps || control.stepped) return next;
+  const was = lineOf(own.lane, own.value);
+  const there = lineOf(other.lane, other.value);
+  return next.map(([t, v]) => [
+    t,
+    add(control, v, offset(control, laneValue(control, was, t), laneValue(control, there, t))),
+  ]);
 }

@@ -1,4 +1,5 @@
 import { insertAt, isAutomated, sendAt, stripOwnAt, vcaAt, vcaAutomated, type When } from '../automation/at';
+import { lanesBut, onlyLanes } from '../automation/lane';
 import { follows } from '../automation/mode';
 import { holdersOf, levelUnder } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
@@ -126,10 +127,9 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     return at;
   };
   const NONE: Lanes = {};
-  const own = (strip: Strip, ...names: readonly string[]): Lanes =>
-    follows(strip.automation) && isAutomated(strip)
-      ? Object.fromEntries(names.flatMap((n) => (strip.lanes[n] ? [[n, strip.lanes[n]]] : [])))
-      : NONE;
+  const followed = (strip: Strip, lanes: Lanes): Lanes => (follows(strip.automation) ? lanes : NONE);
+  const own = (strip: Strip, ...controls: readonly string[]): Lanes =>
+    isAutomated(strip) ? onlyLanes(strip.lanes, ...controls) : NONE;
 
   // Offsets of audio, meters and states are counted from the end of the tables, whose size is known only at the end.
   let audio = 0;
@@ -220,10 +220,8 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     }
   };
 
-  const followed = (strip: Strip, lanes: Lanes): Lanes => (follows(strip.automation) ? lanes : NONE);
   const wetOf = (strip: Strip, insert: Insert, from: Samples) => {
-    const { on, mix } = followed(strip, insert.lanes);
-    const lanes = { ...(on && { on }), ...(mix && { mix }) };
+    const lanes = onlyLanes(followed(strip, insert.lanes), 'on', 'mix');
     return moving(`${strip.id}/insert/${insert.id}/mix`, strip, [lanes], from, [], (when) => {
       const now = insertAt(strip, insert, when);
       return [now.on ? now.mix : 0];
@@ -232,7 +230,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
   const stateOf = (strip: Strip, insert: Insert, bytes: number) =>
     keep(`${strip.id}/insert/${insert.id}/${insert.type}x${strip.channels}`, bytes);
   const valuesOf = (strip: Strip, insert: Insert, from: Samples) => {
-    const { on: _on, mix: _mix, ...lanes } = followed(strip, insert.lanes);
+    const lanes = lanesBut(followed(strip, insert.lanes), 'on', 'mix');
     return moving(`${strip.id}/insert/${insert.id}`, strip, [lanes], from, [], (when) =>
       processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session),
     );

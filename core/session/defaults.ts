@@ -1,4 +1,4 @@
-import type { Insert, Link, Send, Session, Strip, StripKind, Vca } from './types';
+import type { Insert, Lanes, Link, Send, Session, Strip, StripKind, Vca } from './types';
 
 /** The values that the session format gives to fields that are left out. */
 export const stripDefaults = (kind: StripKind) =>
@@ -47,6 +47,12 @@ export const newInsert = (fields: Pick<Insert, 'id' | 'type'> & Partial<Insert>)
   key: null,
   lanes: {},
   ...fields,
+});
+
+/** Things out of the history of edits, kept before they had lanes. */
+export const withLanes = <T extends { readonly lanes?: Lanes }>(thing: T): T & { readonly lanes: Lanes } => ({
+  ...thing,
+  lanes: thing.lanes ?? {},
 });
 
 export const newVca = (fields: Pick<Vca, 'id' | 'name'> & Partial<Vca>): Vca => ({

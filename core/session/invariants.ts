@@ -1,3 +1,4 @@
+import { insertControls } from '../automation/control';
 import { vcaLoop } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { signalOrder } from '../routing/order';
@@ -92,6 +93,20 @@ export function checkSession(session: Session): void {
           `The ${processor.name} \`${i.id}\` needs two channels, and \`${s.name || s.id}\` is mono.`,
           [s.id, i.id],
         );
+      for (const [control, lane] of Object.entries(i.lanes)) {
+        if (!insertControls(i.type).some((c) => c.id === control))
+          throw new Refusal(
+            'unknown',
+            `The ${processor.name} \`${i.id}\` of \`${s.id}\` has no \`${control}\` that automation can move.`,
+            [s.id, i.id],
+          );
+        if (lane.some((p, n) => n > 0 && p[0] < lane[n - 1]![0]))
+          throw new Refusal(
+            'range',
+            `The lane \`${control}\` of \`${i.id}\` in \`${s.id}\` goes back in time.`,
+            [s.id, i.id],
+          );
+      }
       if (i.key === null) continue;
       if (!processor.takesKey)
         throw new Refusal('kind', `The ${processor.name} \`${i.id}\` of \`${s.id}\` takes no key input.`, [

@@ -91,6 +91,8 @@ export function pasteSettings(
     if (parts.includes('fader')) commands.push({ type: 'strip.set', id, patch: settings.fader });
     if (parts.includes('colour')) commands.push({ type: 'strip.set', id, patch: settings.colour });
     if (parts.includes('inserts')) {
+      if (s.inserts.some((i) => Object.keys(i.lanes).length > 0))
+        left.push(`The automation of \`${name}\`’s inserts goes with them.`);
       for (const i of s.inserts) commands.push({ type: 'insert.remove', strip: id, id: i.id });
       let at = 0;
       for (const i of settings.inserts) {
@@ -105,12 +107,14 @@ export function pasteSettings(
         commands.push({
           type: 'insert.add',
           strip: id,
-          insert: { ...i, id: fresh(`${id}-${i.type}`), key: keyGone ? null : i.key },
+          insert: { ...i, id: fresh(`${id}-${i.type}`), key: keyGone ? null : i.key, lanes: {} },
           at: at++,
         });
       }
     }
     if (parts.includes('sends') && s.kind !== 'output') {
+      if (s.sends.some((x) => Object.keys(x.lanes).length > 0))
+        left.push(`The automation of \`${name}\`’s sends goes with them.`);
       for (const x of s.sends) commands.push({ type: 'send.remove', strip: id, id: x.id });
       let at = 0;
       for (const x of settings.sends) {
@@ -121,7 +125,7 @@ export function pasteSettings(
         commands.push({
           type: 'send.add',
           strip: id,
-          send: { ...x, id: fresh(`${id}-to-${x.to}`) },
+          send: { ...x, id: fresh(`${id}-to-${x.to}`), lanes: {} },
           at: at++,
         });
       }

@@ -5,9 +5,10 @@ import * as second from './migrations/2026-11-002-profiles-presets-versions';
 import * as third from './migrations/2026-11-003-outputs-and-findings';
 import * as fourth from './migrations/2026-11-004-links';
 import * as fifth from './migrations/2026-11-005-preamplifiers';
+import * as sixth from './migrations/2026-11-006-automation';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth];
+const migrations = [first, second, third, fourth, fifth, sixth];
 
 export function connect(url: string): Sequelize {
   const sequelize = new Sequelize(url, {

@@ -14,6 +14,8 @@ import { useSettings } from '../stores/settings';
 import { useTransport } from '../stores/transport';
 import { useSurface } from '../surface/useSurface';
 import { keyName } from './keys';
+import { AUTOMATION_MODES } from '../../core/automation/mode';
+import { useAutomationGestures } from './useAutomationGestures';
 import { useSettingsGestures } from './useSettingsGestures';
 import { useStripGestures } from './useStripGestures';
 
@@ -21,7 +23,8 @@ export interface Action {
   readonly id: string;
   readonly title: string;
   readonly keys: string;
-  readonly group: 'Transport' | 'Edit' | 'Strips' | 'Settings' | 'Answers' | 'Surface' | 'View';
+  readonly group:
+    'Transport' | 'Edit' | 'Strips' | 'Settings' | 'Automation' | 'Answers' | 'Surface' | 'View';
   readonly enabled?: () => boolean;
   readonly run: () => void;
 }
@@ -40,6 +43,7 @@ export const useActions = defineStore('actions', () => {
   const strips = useStripGestures();
   const given = useSettingsGestures();
   const compare = useCompare();
+  const automation = useAutomationGestures();
   const { menu, renaming, dialog, choosing, hiddenCount } = storeToRefs(strips);
   const {
     targets,
@@ -82,6 +86,7 @@ export const useActions = defineStore('actions', () => {
     ['input', 'input'],
     ['pre', 'inserts before the fader'],
     ['post', 'inserts after the fader'],
+    ['auto', 'automation'],
     ['pan', 'pan'],
     ['sends', 'sends'],
   ];
@@ -233,6 +238,49 @@ export const useActions = defineStore('actions', () => {
       enabled: some,
       run: removePicked,
     },
+    {
+      id: 'autoNext',
+      title: 'Automation of the picked strips: the next mode',
+      keys: 'U',
+      group: 'Automation',
+      enabled: some,
+      run: () => automation.step(),
+    },
+    {
+      id: 'autoModes',
+      title: 'Automation of the picked strips…',
+      keys: 'Shift+U',
+      group: 'Automation',
+      enabled: some,
+      run: () =>
+        automation.openModes(targets(), window.document.querySelector('[role="grid"]') ?? { x: 120, y: 80 }),
+    },
+    {
+      id: 'autoShow',
+      title: 'Show the lanes of the picked strips',
+      keys: '',
+      group: 'Automation',
+      enabled: some,
+      run: () => automation.show(targets()),
+    },
+    {
+      id: 'autoClear',
+      title: 'Take the lanes of the picked strips out',
+      keys: '',
+      group: 'Automation',
+      enabled: some,
+      run: () => automation.clear(targets()),
+    },
+    ...(['picked', 'all'] as const).flatMap((scope) =>
+      AUTOMATION_MODES.map((mode): Action => ({
+        id: `auto-${scope}-${mode}`,
+        title: `Automation of ${scope === 'all' ? 'all' : 'the picked'} strips: ${mode}`,
+        keys: '',
+        group: 'Automation',
+        enabled: scope === 'all' ? undefined : some,
+        run: () => automation.setScope(scope, mode),
+      })),
+    ),
     {
       id: 'trace',
       title: 'Trace the picked strip to the output',
@@ -608,23 +656,30 @@ export const useActions = defineStore('actions', () => {
       run: () => void router.push({ name: 'flow' }),
     },
     {
+      id: 'automation',
+      title: 'Go to the Automation',
+      keys: '3',
+      group: 'View',
+      run: () => void router.push({ name: 'automation' }),
+    },
+    {
       id: 'surface',
       title: 'Go to the Surface',
-      keys: '3',
+      keys: '4',
       group: 'View',
       run: () => void router.push({ name: 'surface' }),
     },
     {
       id: 'findings',
       title: 'Go to Findings',
-      keys: '4',
+      keys: '5',
       group: 'View',
       run: () => void router.push({ name: 'findings' }),
     },
     {
       id: 'print',
       title: 'Go to Print',
-      keys: '5',
+      keys: '6',
       group: 'View',
       run: () => void router.push({ name: 'print' }),
     },

@@ -48,16 +48,16 @@ export const useAnswers = defineStore('answers', () => {
   const goal = ref<string | null>(null);
   /** The path that is looked at by itself. */
   const chosen = ref<number | null>(null);
-  const outputs = computed(() => session.shown?.strips.filter((s) => s.kind === 'output') ?? []);
+  const outputs = computed(() => session.standing?.strips.filter((s) => s.kind === 'output') ?? []);
   const to = computed(() => {
-    const doc = session.shown;
+    const doc = session.standing;
     if (!doc) return null;
     return (outputs.value.find((s) => s.id === goal.value) ?? monitoredOutput(doc))?.id ?? null;
   });
   const from = computed(() => (pick.shown && session.strip(pick.shown) ? pick.shown : null));
   const tracing = computed(() => panel.value === 'trace' && from.value !== null && to.value !== null);
   const traced = computed(() =>
-    tracing.value && session.shown ? trace(session.shown, from.value!, to.value!) : null,
+    tracing.value && session.standing ? trace(session.standing, from.value!, to.value!) : null,
   );
   watch([from, to], () => (chosen.value = null));
   const paths = computed(() => {
@@ -67,7 +67,7 @@ export const useAnswers = defineStore('answers', () => {
   /** Rows of each strip that the traced signal passes; a space between keys. */
   const lit = computed<Lit>(() => {
     const cells = new Map<string, Set<string>>();
-    const doc = session.shown;
+    const doc = session.standing;
     if (!doc || !traced.value) return new Map();
     const strips = stripMap(doc);
     for (const p of paths.value)
@@ -94,7 +94,7 @@ export const useAnswers = defineStore('answers', () => {
   /** The playhead, to half a second: so often the answer may change. */
   const rest = computed(() => Math.round(transport.position * 2) / 2);
   const silence = computed(() =>
-    tracing.value && session.shown ? whySilent(session.shown, from.value!, { soundsHere }) : null,
+    tracing.value && session.standing ? whySilent(session.standing, from.value!, { soundsHere }) : null,
   );
 
   // — Ripple —
@@ -105,10 +105,12 @@ export const useAnswers = defineStore('answers', () => {
     kind.value = 'fader';
     vca.value = null;
   });
-  const holders = computed(() => (session.shown && from.value ? holdersOf(session.shown, from.value) : []));
+  const holders = computed(() =>
+    session.standing && from.value ? holdersOf(session.standing, from.value) : [],
+  );
   /** What can be moved: a key, and how it is named. */
   const moves = computed(() => {
-    const doc = session.shown;
+    const doc = session.standing;
     if (!doc) return [];
     const list: { key: string; name: string }[] = [];
     const s = from.value ? session.strip(from.value) : undefined;
@@ -125,7 +127,7 @@ export const useAnswers = defineStore('answers', () => {
     return list;
   });
   const move = computed<Move | null>(() => {
-    const doc = session.shown;
+    const doc = session.standing;
     if (!doc) return null;
     const key = vca.value ? `vca:${vca.value}` : kind.value;
     if (key.startsWith('vca:')) {
@@ -148,17 +150,19 @@ export const useAnswers = defineStore('answers', () => {
     return { kind: key === 'trim' ? 'trim' : 'fader', strip, by: by.value };
   });
   const commands = computed(() =>
-    session.shown && move.value ? commandsOf(session.shown, move.value) : null,
+    session.standing && move.value ? commandsOf(session.standing, move.value) : null,
   );
   const after = computed(() =>
-    session.shown && commands.value ? apply(session.shown, commands.value).session : null,
+    session.standing && commands.value ? apply(session.standing, commands.value).session : null,
   );
   const rippled = computed(() =>
-    panel.value === 'ripple' && session.shown && after.value ? ripple(session.shown, after.value) : null,
+    panel.value === 'ripple' && session.standing && after.value
+      ? ripple(session.standing, after.value)
+      : null,
   );
   const effect = computed(() =>
-    panel.value === 'ripple' && session.shown && move.value?.kind === 'vca'
-      ? vcaEffect(session.shown, move.value.vca)
+    panel.value === 'ripple' && session.standing && move.value?.kind === 'vca'
+      ? vcaEffect(session.standing, move.value.vca)
       : null,
   );
   function askVca(id: string) {

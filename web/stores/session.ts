@@ -1,12 +1,15 @@
 import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
+import { sessionAt, standingAt } from '../../core/automation/at';
+import type { ControlRef } from '../../core/automation/control';
+import { setLanes } from '../../core/automation/edit';
 import type { PreampState } from '../../core/devices/preamp';
 import { apply } from '../../core/session/commands/apply';
 import type { Command } from '../../core/session/commands/types';
 import type { Change } from '../../core/session/history';
 import type { Gesture } from '../../core/session/gestures/gather';
-import type { Session } from '../../core/session/types';
+import type { Lane, Session } from '../../core/session/types';
 import { withLinks } from '../../core/session/gestures/together';
 import { audibleStrips } from '../../core/routing/solo';
 import { stripMap } from '../../core/session/lookup';
@@ -30,6 +33,27 @@ interface Opened {
   readonly stems: Record<string, StemInfo>;
 }
 
+/** What writes automation: it takes out of an edit what is to be written, not put. */
+export interface AutomationWriter {
+  /**
+   * @param phase `live` while a hand is on it, `land` when it lets go, `once` for an edit that comes and goes
+   * @returns the rest of the edit
+   */
+  take(
+    phase: 'live' | 'land' | 'once',
+    gesture: string,
+    label: string,
+    commands: readonly Command[],
+  ): readonly Command[];
+  /** A hand lets go without having meant it. */
+  drop(gesture: string): void;
+}
+/** A lane that is being written, as it is heard. */
+export interface WrittenLane {
+  readonly ref: ControlRef;
+  readonly lane: Lane;
+}
+
 /** How long a knob or a key has to rest before its move is kept. */
 const SETTLE_MS = 600;
 
@@ -47,18 +71,32 @@ export const useSession = defineStore('session', () => {
   const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
   /** What is known of the preamplifier's inputs. */
   const preamps = shallowRef<ReadonlyMap<number, PreampState>>(new Map());
+  /** Lanes that a hand is writing now. */
+  const writing = shallowRef<readonly WrittenLane[]>([]);
+  /** Seconds of the song at which automated controls are shown, some thirty times a second while it rolls. */
+  const playhead = ref(0);
+  /** The same, about once a second while it rolls: for what takes longer to compute. */
+  const slowPlayhead = ref(0);
+  let writer: AutomationWriter | null = null;
+  const writeWith = (by: AutomationWriter) => (writer = by);
   let sync: SessionSync | null = null;
   /** Alt moves the one that is held alone: its links do not follow. */
   let alone = false;
   for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
     useEventListener(window, type, (e) => (alone = e.altKey), { capture: true });
   const linked = (commands: readonly Command[]) =>
-    alone || !document.value ? commands : withLinks(document.value, commands);
+    alone || !document.value ? commands : withLinks(base()!, commands);
 
   const document = computed(() => ledger.value?.document ?? null);
-  /** The document with every drag under way: what is shown and heard. */
+  /** The document with the lanes that are being written. */
+  const written = computed<Session | null>(() => {
+    const session = document.value;
+    if (!session || writing.value.length === 0) return session;
+    return apply(session, setLanes(session, writing.value)).session;
+  });
+  /** The document with every drag under way: what is heard. */
   const shown = computed<Session | null>(() => {
-    let session = document.value;
+    let session = written.value;
     if (!session) return null;
     for (const commands of lives.value.values()) {
       try {
@@ -69,12 +107,18 @@ export const useSession = defineStore('session', () => {
     }
     return session;
   });
+  /** The same with every control where its lane has it now: what is shown. */
+  const now = computed(() => shown.value && sessionAt(shown.value, playhead.value));
+  /** The same without any lanes: what questions are asked of. */
+  const standing = computed(() => shown.value && standingAt(shown.value, slowPlayhead.value));
+  /** What a hand takes hold of: the document with every control where its lane has it. */
+  const base = () => written.value && sessionAt(written.value, playhead.value);
   const audible = computed(() => (shown.value ? audibleStrips(shown.value) : new Set<string>()));
   const stacks = computed(() => (ledger.value ? stacksOf(ledger.value) : { undo: [], redo: [] }));
   const undoLabel = computed(() => stacks.value.undo.at(-1)?.label ?? null);
   const redoLabel = computed(() => stacks.value.redo.at(-1)?.label ?? null);
   const unsent = computed(() => ledger.value?.pending.length ?? 0);
-  const strip = (stripId: string) => (shown.value ? stripMap(shown.value).get(stripId) : undefined);
+  const strip = (stripId: string) => (now.value ? stripMap(now.value).get(stripId) : undefined);
 
   function setLedger(next: Ledger) {
     ledger.value = next;
@@ -179,6 +223,8 @@ export const useSession = defineStore('session', () => {
     sync = null;
     ledger.value = null;
     lives.value = new Map();
+    writing.value = [];
+    playhead.value = slowPlayhead.value = 0;
     id.value = null;
   }
 
@@ -189,7 +235,13 @@ export const useSession = defineStore('session', () => {
   function commit(label: string, commands: readonly Command[]): boolean {
     if (!ledger.value || commands.length === 0) return false;
     if (settling.size) settled();
-    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands: linked(commands) });
+    return keep('once', '', label, commands);
+  }
+  function keep(phase: 'land' | 'once', gesture: string, label: string, commands: readonly Command[]) {
+    const all = linked(commands);
+    const rest = writer?.take(phase, gesture, label, all) ?? all;
+    if (rest.length === 0) return true;
+    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands: rest });
   }
 
   function push(change: Omit<PendingChange, 'inverse'>): boolean {
@@ -217,7 +269,7 @@ export const useSession = defineStore('session', () => {
   /** Does what a function of the document asks for; a refusal is shown. */
   function change(label: string, make: (session: Session) => readonly Command[]): boolean {
     try {
-      return commit(label, make(document.value!));
+      return commit(label, make(base()!));
     } catch (error) {
       notices.refused(error);
       return false;
@@ -226,7 +278,11 @@ export const useSession = defineStore('session', () => {
 
   /** Shows where a drag stands, here and in other windows; null ends it. */
   function live(gesture: string, edit: readonly Command[] | null) {
-    const commands = edit && linked(edit);
+    const all = edit && linked(edit);
+    if (!all) writer?.drop(gesture);
+    const rest = all && (writer?.take('live', gesture, '', all) ?? all);
+    const commands = rest?.length ? rest : null;
+    if (!commands && !lives.value.has(gesture)) return;
     const next = new Map(lives.value);
     if (commands) next.set(gesture, commands);
     else next.delete(gesture);
@@ -236,7 +292,10 @@ export const useSession = defineStore('session', () => {
 
   /** Ends a drag and keeps what it stands at. */
   function land(gesture: string, label: string, commands: readonly Command[]) {
-    commit(label, commands);
+    if (ledger.value && commands.length) {
+      if (settling.size) settled();
+      keep('land', gesture, label, commands);
+    }
     live(gesture, null);
   }
 
@@ -277,6 +336,13 @@ export const useSession = defineStore('session', () => {
     ledger,
     document,
     shown,
+    now,
+    standing,
+    base,
+    writing,
+    playhead,
+    slowPlayhead,
+    writeWith,
     audible,
     stems,
     preamps,

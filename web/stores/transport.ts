@@ -64,6 +64,7 @@ export const useTransport = defineStore('transport', () => {
     waiting.value = wished && !(p.rolling && p.cued);
     if (p.rolling && p.cued) {
       position.value = p.position / rate.value;
+      showAt(position.value);
       if (wished && length.value > 0 && position.value >= length.value && !(looping.value && loop.value)) {
         stop();
         position.value = length.value;
@@ -74,6 +75,20 @@ export const useTransport = defineStore('transport', () => {
     if (overruns.value !== p.overruns) overruns.value = p.overruns;
     if (dropouts.value !== p.dropouts) dropouts.value = p.dropouts;
   }
+
+  /** Seconds between two pictures of automated controls, and between two answers of what takes longer. */
+  const PICTURE = 0.03;
+  const ANSWER = 1;
+  function showAt(seconds: number) {
+    if (!rolling.value || Math.abs(seconds - session.playhead) >= PICTURE) session.playhead = seconds;
+    if (!rolling.value || Math.abs(seconds - session.slowPlayhead) >= ANSWER) session.slowPlayhead = seconds;
+  }
+  watch([position, rolling], ([at, rolls]) => {
+    if (!rolls) showAt(at);
+  });
+  /** Where the song stands at this moment: finer than the picture of it. */
+  const now = () =>
+    player.value?.rolling && player.value.cued ? player.value.position / rate.value : position.value;
 
   const frames = (seconds: number) => Math.round(seconds * rate.value);
 
@@ -134,6 +149,7 @@ export const useTransport = defineStore('transport', () => {
     rolling,
     waiting,
     position,
+    now,
     loop,
     looping,
     load,

@@ -75,10 +75,10 @@ export const useSurface = defineStore('surface', () => {
 
   /** Bytes that come from a device. */
   function hear(connection: Connection, bytes: readonly number[]) {
-    if (!session.shown) return;
+    if (!session.now) return;
     note('in', connection.name, bytes);
     const before = connection.state.first;
-    const step = receive(session.shown, connection.state, bytes, connection.profile);
+    const step = receive(session.now, connection.state, bytes, connection.profile);
     connection.state = step.state;
     if (step.state.first !== before) first.value = step.state.first;
     tell(connection, step.bytes);
@@ -111,22 +111,22 @@ export const useSurface = defineStore('surface', () => {
 
   /** Brings every device to the session as it is now. */
   function refresh() {
-    if (!session.shown) return;
+    if (!session.now) return;
     for (const connection of connections) {
       const state: SurfaceState = { ...connection.state, picked: pick.picked, playing: transport.rolling };
-      const out = feedback(session.shown, state, connection.profile);
+      const out = feedback(session.now, state, connection.profile);
       connection.state = out.state;
       tell(connection, out.bytes);
     }
   }
-  watch(() => [session.shown, pick.picked, transport.rolling], refresh, { flush: 'post' });
+  watch(() => [session.now, pick.picked, transport.rolling], refresh, { flush: 'post' });
 
   function shift(by: number) {
-    if (!session.shown) return;
+    if (!session.now) return;
     for (const c of connections)
       c.state = {
         ...c.state,
-        first: moveWindow(session.shown, c.state.first, by === 1 || by === -1 ? by : by, c.profile),
+        first: moveWindow(session.now, c.state.first, by === 1 || by === -1 ? by : by, c.profile),
       };
     first.value = simulated.state.first;
     refresh();
@@ -135,9 +135,9 @@ export const useSurface = defineStore('surface', () => {
   const nudge = (way: 1 | -1) => shift(way);
 
   const shownStrips = computed(() =>
-    session.shown ? windowOf(session.shown, { first: first.value }, profile) : [],
+    session.now ? windowOf(session.now, { first: first.value }, profile) : [],
   );
-  const total = computed(() => (session.shown ? surfaceStrips(session.shown).length : 0));
+  const total = computed(() => (session.now ? surfaceStrips(session.now).length : 0));
 
   /** Starts anew for another session. */
   function reset() {

@@ -10,6 +10,7 @@ import Palette from '../components/shell/Palette.vue';
 import ShortcutsDialog from '../components/shell/ShortcutsDialog.vue';
 import TopLine from '../components/shell/TopLine.vue';
 import TransportBar from '../components/shell/TransportBar.vue';
+import { useAutomation } from '../stores/automation';
 import { usePick } from '../stores/pick';
 import { useSession } from '../stores/session';
 import { usePreamps } from '../stores/preamps';
@@ -22,6 +23,8 @@ const session = useSession();
 const transport = useTransport();
 // What the document says of the preamplifier is asked of it, whatever is on screen.
 usePreamps();
+// What hands do to armed strips is written, whatever is on screen.
+useAutomation();
 const pick = usePick();
 const surface = useSurface();
 const actions = useActions();

@@ -1,7 +1,8 @@
+import { withLanes } from '../defaults';
 import { checkSession } from '../invariants';
 import { linkOf, stripOf, vcaOf } from '../lookup';
 import { Refusal } from '../refusal';
-import type { Insert, Send, Session, Strip } from '../types';
+import type { Insert, Send, Session, Strip, Vca } from '../types';
 import type { Id } from '../units';
 import type { Command } from './types';
 
@@ -54,11 +55,18 @@ function step(session: Session, c: Command): Step {
         session: { ...session, sections: c.sections },
         inverse: { type: c.type, sections: session.sections },
       };
-    case 'strip.add':
+    case 'strip.add': {
+      const strip: Strip = {
+        ...withLanes(c.strip),
+        automation: c.strip.automation ?? 'read',
+        sends: c.strip.sends.map(withLanes),
+        inserts: c.strip.inserts.map(withLanes),
+      };
       return {
-        session: { ...session, strips: put(session.strips, c.at, c.strip) },
+        session: { ...session, strips: put(session.strips, c.at, strip) },
         inverse: { type: 'strip.remove', id: c.strip.id },
       };
+    }
     case 'strip.remove': {
       const strip = stripOf(session, c.id);
       return {
@@ -96,7 +104,7 @@ function step(session: Session, c: Command): Step {
     case 'send.add':
       stripOf(session, c.strip);
       return {
-        session: withStrip(session, c.strip, (s) => ({ ...s, sends: put(s.sends, c.at, c.send) })),
+        session: withStrip(session, c.strip, (s) => ({ ...s, sends: put(s.sends, c.at, withLanes(c.send)) })),
         inverse: { type: 'send.remove', strip: c.strip, id: c.send.id },
       };
     case 'send.remove': {
@@ -120,7 +128,10 @@ function step(session: Session, c: Command): Step {
     case 'insert.add':
       stripOf(session, c.strip);
       return {
-        session: withStrip(session, c.strip, (s) => ({ ...s, inserts: put(s.inserts, c.at, c.insert) })),
+        session: withStrip(session, c.strip, (s) => ({
+          ...s,
+          inserts: put(s.inserts, c.at, withLanes(c.insert)),
+        })),
         inverse: { type: 'insert.remove', strip: c.strip, id: c.insert.id },
       };
     case 'insert.remove': {
@@ -144,11 +155,13 @@ function step(session: Session, c: Command): Step {
         inverse: { ...c, patch: before(insert, c.patch) },
       };
     }
-    case 'vca.add':
+    case 'vca.add': {
+      const vca: Vca = { ...withLanes(c.vca), automation: c.vca.automation ?? 'read' };
       return {
-        session: { ...session, vcas: put(session.vcas, c.at, c.vca) },
+        session: { ...session, vcas: put(session.vcas, c.at, vca) },
         inverse: { type: 'vca.remove', id: c.vca.id },
       };
+    }
     case 'vca.remove': {
       const vca = vcaOf(session, c.id);
       return {

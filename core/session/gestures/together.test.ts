@@ -4,6 +4,8 @@ import type { Command } from '../commands/types';
 import { newInsert, newLink, newSend, newSession, newStrip } from '../defaults';
 import { stripOf } from '../lookup';
 import type { Link, Session } from '../types';
+import { laneValue } from '../../automation/lane';
+import { FADER } from '../../automation/control';
 import { linksOf, linkStrips } from './links';
 import { together, withLinks } from './together';
 
@@ -136,5 +138,66 @@ describe('a link', () => {
     const made = linkStrips(session, ['a', 'b'], { parts: ['pan'] });
     const next = apply(session, made.commands).session;
     expect(linksOf(next, 'b')[0]).toMatchObject({ id: made.made, parts: ['pan'], members: ['a', 'b'] });
+  });
+});
+
+describe('a link of automation', () => {
+  const linked = (keeps: boolean): Session => ({
+    ...session,
+    links: [newLink({ id: 'l', name: 'L', members: ['a', 'b'], parts: ['automation'], keeps })],
+  });
+  const lane = [
+    [0, -6],
+    [2, 0],
+  ] as const;
+  const write: Command = { type: 'strip.set', id: 'a', patch: { lanes: { fader: lane } } };
+
+  it('sets the mode of one on all', () => {
+    const s = linked(true);
+    const next = apply(
+      s,
+      withLinks(s, [{ type: 'strip.set', id: 'b', patch: { automation: 'latch' } }]),
+    ).session;
+    expect(['a', 'b', 'c'].map((id) => stripOf(next, id).automation)).toEqual(['latch', 'latch', 'read']);
+  });
+  it('writes what is written on one on all, as far apart as they stood', () => {
+    const s = linked(true);
+    const next = apply(s, withLinks(s, [write])).session;
+    expect(stripOf(next, 'a').lanes.fader).toEqual(lane);
+    // a stands at -6 and b at -10: four below throughout.
+    for (const t of [0, 2, 9])
+      expect(laneValue(FADER, stripOf(next, 'b').lanes.fader!, t)).toBeCloseTo(
+        laneValue(FADER, lane, t)! - 4,
+        9,
+      );
+    expect(stripOf(next, 'c').lanes).toEqual({});
+  });
+  it('that keeps no differences writes the same, and takes out what is taken out', () => {
+    const s = linked(false);
+    const next = apply(s, withLinks(s, [write])).session;
+    expect(stripOf(next, 'b').lanes.fader).toEqual(lane);
+    const gone = apply(next, withLinks(next, [{ type: 'strip.set', id: 'b', patch: { lanes: {} } }])).session;
+    expect(stripOf(gone, 'a').lanes).toEqual({});
+  });
+  it('goes with sends to the same place and inserts of the same kind', () => {
+    const s = linked(false);
+    const next = apply(
+      s,
+      withLinks(s, [
+        { type: 'send.set', strip: 'a', id: 'x-a', patch: { lanes: { level: [[0, -3]] } } },
+        { type: 'insert.set', strip: 'a', id: 'e-a', patch: { lanes: { bell1Gain: [[0, 5]] } } },
+      ]),
+    ).session;
+    const b = stripOf(next, 'b');
+    expect(b.sends[0]!.lanes).toEqual({ level: [[0, -3]] });
+    expect(b.inserts[0]!.lanes).toEqual({ bell1Gain: [[0, 5]] });
+    // The settings themselves are no part of this link.
+    expect(b.sends[0]!.levelDb).toBe(-19);
+    expect(b.inserts[0]!.params).toEqual(session.strips[1]!.inserts[0]!.params);
+  });
+  it('leaves alone what is written on both in one edit', () => {
+    const s = linked(true);
+    const both: Command[] = [write, { type: 'strip.set', id: 'b', patch: { lanes: { fader: [[0, -20]] } } }];
+    expect(withLinks(s, both)).toEqual(both);
   });
 });

@@ -1,10 +1,13 @@
+import { findControl, type ControlRef } from '../../automation/control';
+import { setLanes } from '../../automation/edit';
+import { linkedLane } from '../../automation/write';
 import { clampLevel } from '../../levels/faderLaw';
 import { valueOf, type Parameter } from '../../processors/description';
 import { processorOf } from '../../processors/registry';
 import { LINK_PARTS } from '../defaults';
 import { freshId, stripMap } from '../lookup';
 import type { Command, SendPatch, StripPatch } from '../commands/types';
-import type { Insert, LinkPart, Session, Strip } from '../types';
+import type { Insert, Lanes, LinkPart, Session, Strip } from '../types';
 import type { Decibels, Id } from '../units';
 
 /** Strips among which an edit of one is done to all. */
@@ -45,7 +48,30 @@ const FADER_PARTS: readonly (readonly [LinkPart, readonly (keyof StripPatch)[]])
   ['pan', ['pan', 'width']],
   ['mute', ['mute']],
   ['solo', ['solo', 'soloSafe']],
+  ['automation', ['automation']],
 ];
+
+/** What the lanes of one strip's part, written anew, make of the same part of another. */
+function mirroredLanes(
+  session: Session,
+  own: Omit<ControlRef, 'control'>,
+  next: Lanes,
+  there: Omit<ControlRef, 'control'>,
+  keeps: boolean,
+): readonly Command[] {
+  const was = findControl(session, { ...own, control: own.part === 'strip' ? 'fader' : 'on' })?.lanes ?? {};
+  const names = [...new Set([...Object.keys(was), ...Object.keys(next)])].filter((n) => was[n] !== next[n]);
+  return setLanes(
+    session,
+    names.flatMap((control) => {
+      const from = findControl(session, { ...own, control });
+      const to = findControl(session, { ...there, control });
+      if (!from || !to) return [];
+      const lane = next[control];
+      return [{ ref: to.ref, lane: lane ? linkedLane(to.control, lane, from, to, keeps) : null }];
+    }),
+  );
+}
 
 function mirrored(
   session: Session,
@@ -77,7 +103,20 @@ function mirrored(
             else patch[field] = next;
           }
         }
-        return Object.keys(patch).length ? [{ type: 'strip.set', id: o.id, patch }] : [];
+        const lanes =
+          command.patch.lanes && has('automation')
+            ? mirroredLanes(
+                session,
+                { part: 'strip', owner: own.id, id: null },
+                command.patch.lanes,
+                { part: 'strip', owner: o.id, id: null },
+                group.keeps,
+              )
+            : [];
+        return [
+          ...(Object.keys(patch).length ? [{ type: 'strip.set', id: o.id, patch } as Command] : []),
+          ...lanes,
+        ];
       });
     }
     case 'send.add':
@@ -89,27 +128,40 @@ function mirrored(
               {
                 type: 'send.add',
                 strip: o.id,
-                send: { ...command.send, id: fresh(`${o.id}-to-${command.send.to}`) },
+                send: { ...command.send, id: fresh(`${o.id}-to-${command.send.to}`), lanes: {} },
                 at: o.sends.length,
               },
             ],
       );
     case 'send.remove':
     case 'send.set': {
-      if (!has('sends')) return [];
       const own = strips.get(command.strip)?.sends.find((x) => x.id === command.id);
       if (!own) return [];
-      return others.flatMap((o): Command[] => {
+      return others.flatMap((o): readonly Command[] => {
         const there = o.sends.find((x) => x.to === own.to);
         if (!there) return [];
-        if (command.type === 'send.remove') return [{ type: 'send.remove', strip: o.id, id: there.id }];
+        if (command.type === 'send.remove')
+          return has('sends') ? [{ type: 'send.remove', strip: o.id, id: there.id }] : [];
+        const lanes =
+          command.patch.lanes && has('automation')
+            ? mirroredLanes(
+                session,
+                { part: 'send', owner: command.strip, id: own.id },
+                command.patch.lanes,
+                { part: 'send', owner: o.id, id: there.id },
+                group.keeps,
+              )
+            : [];
+        if (!has('sends')) return lanes;
         const patch: { -readonly [K in keyof SendPatch]: SendPatch[K] } = { ...command.patch };
         delete patch.to;
+        delete patch.lanes;
         if (patch.levelDb !== undefined)
           patch.levelDb = clampLevel(moved(own.levelDb, patch.levelDb, there.levelDb, group.keeps, -200));
         if (patch.pan !== undefined && group.keeps)
           patch.pan = bounded(there.pan + patch.pan - own.pan, -1, 1);
-        return [{ type: 'send.set', strip: o.id, id: there.id, patch }];
+        if (Object.keys(patch).length === 0) return lanes;
+        return [{ type: 'send.set', strip: o.id, id: there.id, patch }, ...lanes];
       });
     }
     case 'insert.add':
@@ -125,6 +177,7 @@ function mirrored(
                   ...command.insert,
                   id: fresh(`${o.id}-${command.insert.type}`),
                   key: command.insert.key === o.id ? null : command.insert.key,
+                  lanes: {},
                 },
                 at:
                   command.insert.place === 'post'
@@ -135,15 +188,26 @@ function mirrored(
       );
     case 'insert.remove':
     case 'insert.set': {
-      if (!has('inserts')) return [];
       const strip = strips.get(command.strip);
       const own = strip?.inserts.find((i) => i.id === command.id);
       if (!strip || !own) return [];
-      return others.flatMap((o): Command[] => {
+      return others.flatMap((o): readonly Command[] => {
         const there = counterpart(strip, own, o);
         if (!there) return [];
-        if (command.type === 'insert.remove') return [{ type: 'insert.remove', strip: o.id, id: there.id }];
-        const { params, key, ...rest } = command.patch;
+        if (command.type === 'insert.remove')
+          return has('inserts') ? [{ type: 'insert.remove', strip: o.id, id: there.id }] : [];
+        const { params, key, lanes: written, ...rest } = command.patch;
+        const lanes =
+          written && has('automation')
+            ? mirroredLanes(
+                session,
+                { part: 'insert', owner: strip.id, id: own.id },
+                written,
+                { part: 'insert', owner: o.id, id: there.id },
+                group.keeps,
+              )
+            : [];
+        if (!has('inserts')) return lanes;
         const patch: Record<string, unknown> = { ...rest };
         if (rest.mix !== undefined && group.keeps) patch.mix = bounded(there.mix + rest.mix - own.mix, 0, 1);
         if (key !== undefined) patch.key = key === o.id ? there.key : key;
@@ -156,7 +220,8 @@ function mirrored(
           }
           patch.params = next;
         }
-        return [{ type: 'insert.set', strip: o.id, id: there.id, patch }];
+        if (Object.keys(patch).length === 0) return lanes;
+        return [{ type: 'insert.set', strip: o.id, id: there.id, patch }, ...lanes];
       });
     }
     default:
@@ -176,11 +241,20 @@ function marks(session: Session, c: Command): readonly string[] {
       const to = stripMap(session)
         .get(c.strip)
         ?.sends.find((x) => x.id === c.id)?.to;
-      return [`${c.strip} send ${to ?? c.id}`];
+      const send = `${c.strip} send ${to ?? c.id}`;
+      if (c.type === 'send.remove') return [send];
+      return [
+        ...(c.patch.lanes ? [`${send} lanes`] : []),
+        ...(Object.keys(c.patch).some((k) => k !== 'lanes') ? [send] : []),
+      ];
     }
     case 'insert.add':
       return [`${c.strip} insert ${c.insert.type} new`];
     case 'insert.set':
+      return [
+        ...(c.patch.lanes ? [`${c.strip} insert ${c.id} lanes`] : []),
+        ...(Object.keys(c.patch).some((k) => k !== 'lanes') ? [`${c.strip} insert ${c.id}`] : []),
+      ];
     case 'insert.remove':
       return [`${c.strip} insert ${c.id}`];
     default:

@@ -32,7 +32,7 @@ const actions = useActions();
 const answers = useAnswers();
 const load = useLoad();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
-const doc = computed(() => session.shown!);
+const doc = computed(() => session.now!);
 const TABS: readonly (readonly [Panel, string])[] = [
   ['strip', 'Strip'],
   ['trace', 'Trace'],

@@ -17,7 +17,7 @@ const session = useSession();
 const transport = useTransport();
 const actions = useActions();
 const notices = useNotices();
-const doc = computed(() => session.shown!);
+const doc = computed(() => session.standing!);
 const name = (id: string) => nameOf(doc.value, id);
 const insertName = (strip: string, insert: string) => {
   const found = stripMap(doc.value)
@@ -90,7 +90,7 @@ onBeforeUnmount(() => stopper?.abort());
 
 async function hear() {
   const after = answers.after;
-  if (!after || !session.shown) return;
+  if (!after || !session.standing) return;
   stopper?.abort();
   const mine = (stopper = new AbortController());
   const rate = doc.value.sampleRate;
@@ -100,7 +100,7 @@ async function hear() {
   try {
     const result = await compareExcerpts(
       {
-        before: session.shown,
+        before: session.standing,
         after,
         start: Math.round(start * rate),
         frames: Math.round(seconds * rate),

@@ -13,7 +13,7 @@ import WhySilent from './WhySilent.vue';
 const answers = useAnswers();
 const session = useSession();
 const actions = useActions();
-const doc = computed(() => session.shown!);
+const doc = computed(() => session.standing!);
 const traced = computed(() => answers.traced);
 /** Paths whose stages are unfolded. */
 const open = ref<ReadonlySet<number>>(new Set());

@@ -10,10 +10,11 @@ import { processorOf } from '../../../core/processors/registry';
 import { cellValue, readCell, setCell } from '../../../core/session/gestures/cells';
 import { setSends } from '../../../core/session/gestures/returns';
 import { readSend } from '../../../core/session/gestures/sends';
-import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
+import { monitoredOutput, nameOf, stripMap, stripOf } from '../../../core/session/lookup';
 import type { Strip } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
 import { useAnswers } from '../../stores/answers';
+import { useAutomation } from '../../stores/automation';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
@@ -31,7 +32,8 @@ import SessionMap from './SessionMap.vue';
 import FoldedColumn from './FoldedColumn.vue';
 import StripColumn, { type RailMark } from './StripColumn.vue';
 import { travelOf } from '../../../core/levels/faderLaw';
-import { cellName, useSheetGestures, valueCell, type Hit } from './useSheetGestures';
+import { cellName, valueCell } from './cells';
+import { useSheetGestures, type Hit } from './useSheetGestures';
 import VcaLabel from './VcaLabel.vue';
 
 const session = useSession();
@@ -40,6 +42,7 @@ const settings = useSettings();
 const transport = useTransport();
 const actions = useActions();
 const answers = useAnswers();
+const automation = useAutomation();
 
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
@@ -133,6 +136,8 @@ const zones = computed(() => [
     scrolled: () => (landingLeft.value = landingEl.value!.scrollLeft),
   },
 ]);
+/** Strips with their controls where their lanes have them now. */
+const current = computed(() => stripMap(session.now!));
 const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id : null);
 const preampOf = (s: Strip) => {
   if (!s.preamp) return null;
@@ -164,9 +169,9 @@ function hitTest(e: { clientX: number; clientY: number }): Hit | null {
 const typing = shallowRef<{ strip: string; row: Row; text: string } | null>(null);
 const field = ref<HTMLInputElement | null>(null);
 async function type(strip: string, row: Row) {
-  const s = stripOf(doc.value, strip);
+  const s = stripOf(session.now!, strip);
   const cell = valueCell(row);
-  const now = cell ? cellValue(doc.value, strip, cell) : undefined;
+  const now = cell ? cellValue(session.now!, strip, cell) : undefined;
   typing.value = {
     strip,
     row,
@@ -453,7 +458,8 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
               />
               <VcaLabel
                 v-else
-                :vca="doc.vcas.find((v) => v.id === row.ref)!"
+                :vca="session.now!.vcas.find((v) => v.id === row.ref)!"
+                :writes="automation.writing.has(row.ref!)"
                 @menu="menus.openVcaMenu(row.ref!, $event)"
               />
             </template>
@@ -526,13 +532,13 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
               <template v-for="p in z.shown" :key="p.column.id">
                 <StripColumn
                   v-if="p.column.strip"
-                  :strip="p.column.strip"
+                  :strip="current.get(p.column.id) ?? p.column.strip"
                   :number="p.number"
                   :x="p.x"
                   :width="p.width"
                   :rows="rows"
                   :rails="rails.get(p.column.id) ?? NO_RAILS"
-                  :effective="effectiveLevel(doc, p.column.strip)"
+                  :effective="effectiveLevel(session.now!, current.get(p.column.id) ?? p.column.strip)"
                   :held="holders.has(p.column.id)"
                   :audible="session.audible.has(p.column.id)"
                   :picked="pick.chosen.has(p.column.id)"
@@ -540,6 +546,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :out-name="outName(p.column.strip)"
                   :edited-insert="edited(p.column.id)"
                   :preamp="preampOf(p.column.strip)"
+                  :writing="automation.writing.get(p.column.id) ?? null"
                   :lit="answers.lit.get(p.column.id) ?? null"
                 />
                 <FoldedColumn

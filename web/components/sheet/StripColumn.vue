@@ -1,5 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import type { ControlRef } from '../../../core/automation/control';
+import { isArmed } from '../../../core/automation/mode';
+import { isAutomated } from '../../../core/automation/at';
 import { levelSpoken, levelText } from '../../../core/levels/decibels';
 import { travelOf } from '../../../core/levels/faderLaw';
 import { fitName } from '../../../core/naming/fitName';
@@ -9,6 +12,7 @@ import { processors } from '../../../core/processors/registry';
 import type { Insert, Send, Strip } from '../../../core/session/types';
 import type { Decibels } from '../../../core/session/units';
 import KindShape from '../KindShape.vue';
+import ModeMark from '../ModeMark.vue';
 import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
 
 /** Where a VCA's rail runs over this strip: `knot` it is held, `via` held through another VCA, `line` passed by. */
@@ -32,6 +36,8 @@ const props = defineProps<{
   editedInsert: string | null;
   /** Whether the preamplifier that it comes by has confirmed what was asked; null where it has none. */
   preamp: 'settled' | 'open' | null;
+  /** Its controls that are being written. */
+  writing: readonly ControlRef[] | null;
   /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */
   lit: string | null;
 }>();
@@ -51,6 +57,49 @@ const gap = (row: Row) => {
   const now = top(props.effective, row);
   return { top: Math.min(own, now), height: Math.abs(own - now) };
 };
+/** Which of its lanes stand in a row: whether there are any, and whether one is being written. */
+function lanesIn(row: Row): { has: boolean; writes: boolean } | null {
+  const s = props.strip;
+  const own = (part: ControlRef['part'], id: string | null, lanes: object, control?: string) => ({
+    has: control ? control in lanes : Object.keys(lanes).length > 0,
+    writes:
+      props.writing?.some(
+        (r) => r.part === part && r.id === id && (control === undefined || r.control === control),
+      ) ?? false,
+  });
+  if (row.kind === 'level') return own('strip', null, s.lanes, 'fader');
+  if (row.kind === 'pan') return own('strip', null, s.lanes, 'pan');
+  if (row.kind === 'buttons') return own('strip', null, s.lanes, 'mute');
+  if (row.kind === 'send') {
+    const send = sendAt(row);
+    return send ? own('send', send.id, send.lanes) : null;
+  }
+  if (row.kind === 'insert') {
+    const insert = insertAt(s, row);
+    return insert ? own('insert', insert.id, insert.lanes) : null;
+  }
+  return null;
+}
+const marks = computed(
+  () =>
+    new Map(
+      props.rows.flatMap((row) => {
+        const lanes = lanesIn(row);
+        return lanes && (lanes.has || lanes.writes) ? [[row.key, lanes] as const] : [];
+      }),
+    ),
+);
+const automationText = (row: Row): string => {
+  const mark = marks.value.get(row.key);
+  if (!mark) return '';
+  if (mark.writes) return ', being written';
+  const { automation } = props.strip;
+  return automation === 'off'
+    ? ', automation off'
+    : isArmed(automation)
+      ? `, automated, armed to ${automation}`
+      : ', automated';
+};
 const litRows = computed(() => new Set(props.lit?.split(' ') ?? []));
 const name = computed(() => props.strip.name || props.strip.id);
 /** Characters that fit across the column. */
@@ -62,7 +111,8 @@ const shortOut = computed(() =>
     : shorten(props.outName, characters.value + 1),
 );
 
-function spoken(row: Row): string {
+const spoken = (row: Row): string => `${told(row)}${automationText(row)}`;
+function told(row: Row): string {
   const s = props.strip;
   const of = `${name.value}: `;
   switch (row.kind) {
@@ -80,6 +130,8 @@ function spoken(row: Row): string {
       return `${of}level ${levelSpoken(s.faderDb)}${props.held ? `, effective ${levelSpoken(props.effective)}` : ''}`;
     case 'buttons':
       return `${of}${s.mute ? 'muted' : 'not muted'}, ${s.solo ? 'soloed' : 'not soloed'}${s.soloSafe ? ', solo-safe' : ''}`;
+    case 'auto':
+      return `${of}automation ${s.automation}${isAutomated(s) ? '' : ', no lanes'}${props.writing ? ', writing now' : ''}`;
     case 'pan':
       return `${of}pan ${panText(s.pan)}`;
     case 'send': {
@@ -187,6 +239,13 @@ function spoken(row: Row): string {
         >
       </template>
 
+      <template v-else-if="row.kind === 'auto'">
+        <ModeMark :mode="strip.automation" :has="isAutomated(strip)" :writes="writing !== null" />
+        <span class="mode" :class="{ quiet: strip.automation === 'read' && !isAutomated(strip) }">{{
+          width < 46 ? strip.automation.charAt(0).toUpperCase() : strip.automation
+        }}</span>
+      </template>
+
       <template v-else-if="row.kind === 'pan'">
         <i class="pan-line" />
         <i
@@ -214,6 +273,14 @@ function spoken(row: Row): string {
       <template v-else-if="row.kind === 'out'">
         <span class="out-name" :class="{ off: !strip.out.on }">{{ shortOut }}</span>
       </template>
+      <ModeMark
+        v-if="marks.has(row.key)"
+        class="lane-mark"
+        :mode="strip.automation"
+        :has="marks.get(row.key)!.has"
+        :writes="marks.get(row.key)!.writes"
+        :size="7"
+      />
     </div>
   </div>
 </template>
@@ -254,6 +321,18 @@ function spoken(row: Row): string {
 .value.tight {
   font-size: 10px;
   letter-spacing: -0.5px;
+}
+.mode {
+  font-size: 11px;
+}
+.mode.quiet {
+  color: var(--ink-soft);
+}
+.lane-mark {
+  position: absolute;
+  top: 2px;
+  right: 2px;
+  pointer-events: none;
 }
 .send-pan {
   position: absolute;

@@ -4,9 +4,10 @@ import { levelSpoken, levelText } from '../../../core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP, levelAt, travelOf } from '../../../core/levels/faderLaw';
 import { stepLevel } from '../../../core/session/gestures/strips';
 import type { Vca } from '../../../core/session/types';
+import ModeMark from '../ModeMark.vue';
 import { useSession } from '../../stores/session';
 
-const props = defineProps<{ vca: Vca }>();
+const props = defineProps<{ vca: Vca; writes: boolean }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const session = useSession();
 const gesture = computed(() => `vca ${props.vca.id}`);
@@ -80,6 +81,13 @@ const box = (el: HTMLElement) => {
     @contextmenu.prevent="emit('menu', $event)"
   >
     <span class="name" :class="{ muted: vca.mute }">{{ vca.name || vca.id }}</span>
+    <ModeMark
+      v-if="writes || vca.automation !== 'read' || Object.keys(vca.lanes).length"
+      :mode="vca.automation"
+      :has="Object.keys(vca.lanes).length > 0"
+      :writes="writes"
+      class="mark-of-mode"
+    />
     <span v-if="vca.mute" class="flag alert">M</span>
     <span v-if="vca.solo" class="flag caution">S</span>
     <span class="mono level">{{ levelText(vca.faderDb) }}</span>
@@ -108,6 +116,9 @@ const box = (el: HTMLElement) => {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.mark-of-mode {
+  margin-top: 2px;
 }
 .muted {
   text-decoration: line-through;

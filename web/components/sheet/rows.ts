@@ -1,7 +1,7 @@
 import type { Session, Strip } from '../../../core/session/types';
 
 export type RowKind =
-  'rail' | 'band' | 'cap' | 'input' | 'insert' | 'level' | 'buttons' | 'pan' | 'send' | 'out';
+  'rail' | 'band' | 'cap' | 'input' | 'insert' | 'level' | 'buttons' | 'auto' | 'pan' | 'send' | 'out';
 
 /** A row of the Sheet: a decision that every strip has. */
 export interface Row {
@@ -25,6 +25,7 @@ export const HEIGHTS = {
   input: 24,
   insert: 24,
   buttons: 28,
+  auto: 24,
   pan: 24,
   send: 26,
   out: 26,
@@ -56,6 +57,7 @@ export function sheetRows(session: Session, height: number, folded: readonly str
       );
   add({ key: 'level', kind: 'level', label: 'Level' }, 0);
   add({ key: 'buttons', kind: 'buttons', label: 'Mute, solo' }, HEIGHTS.buttons);
+  if (!folded.includes('auto')) add({ key: 'auto', kind: 'auto', label: 'Automation' }, HEIGHTS.auto);
   if (!folded.includes('post'))
     for (let i = 0; i < insertRows(session, 'post'); i++)
       add(

@@ -3,14 +3,16 @@ import { levelText } from '../../../core/levels/decibels';
 import { processorOf, processors } from '../../../core/processors/registry';
 import type { Command } from '../../../core/session/commands/types';
 import { activeInserts, addInserts, placeInsert, resetInsert } from '../../../core/session/gestures/inserts';
-import { makeSends } from '../../../core/session/gestures/cells';
+import { makeSends, resetCell } from '../../../core/session/gestures/cells';
 import { removeSends, sendTo, setSends } from '../../../core/session/gestures/returns';
 import { faderFromSend, setTap } from '../../../core/session/gestures/sends';
 import { toggleFlag, toggleVca } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { monitoredOutput, nameOf, stripOf } from '../../../core/session/lookup';
 import type { Tap } from '../../../core/session/types';
+import { stripControls, type ControlRef } from '../../../core/automation/control';
 import { useActions } from '../../actions/actions';
+import { useAutomationGestures } from '../../actions/useAutomationGestures';
 import { useAnswers } from '../../stores/answers';
 import { useCompare } from '../../stores/compare';
 import { usePick } from '../../stores/pick';
@@ -18,6 +20,7 @@ import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
 import type { MenuItem } from '../menu';
 import { insertAt, type Row } from './rows';
+import { valueCell } from './cells';
 
 /** What a cell offers when it is clicked or asked for its menu. @param renameVca lets a VCA's name be typed */
 export function useCellMenus(renameVca: (id: string) => void) {
@@ -27,6 +30,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
   const actions = useActions();
   const answers = useAnswers();
   const compare = useCompare();
+  const automation = useAutomationGestures();
   const doc = () => session.shown!;
 
   function openInsert(strip: string, row: Row, at: { clientX: number; clientY: number }) {
@@ -98,6 +102,16 @@ export function useCellMenus(renameVca: (id: string) => void) {
     });
   }
 
+  /** Leads to the lane of what a cell shows. */
+  const laneItem = (ref: ControlRef): MenuItem => {
+    const has = stripControls(stripOf(doc(), ref.owner)).some(
+      (p) => p.lane && p.ref.part === ref.part && p.ref.id === ref.id,
+    );
+    return {
+      label: has ? 'Show its automation' : 'Automate it…',
+      run: () => automation.show([ref.owner], ref),
+    };
+  };
   const TAPS: readonly [Tap, string][] = [
     ['post', 'Post-fader: after fader and pan'],
     ['pre', 'Pre-fader: after the inserts before it'],
@@ -162,6 +176,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
             keys: 'B',
             run: () => set(`send to ${row.label} ${send.on ? 'off' : 'on'},`, { on: !send.on }),
           },
+          laneItem({ part: 'send', owner: strip, id: send.id, control: 'level' }),
           {
             label: 'Remove',
             keys: 'Del',
@@ -219,9 +234,39 @@ export function useCellMenus(renameVca: (id: string) => void) {
             disabled: stripOf(doc(), strip).kind === 'output',
             run: () => actions.openMove([{ strip, id: insert.id }]),
           },
+          laneItem({ part: 'insert', owner: strip, id: insert.id, control: 'on' }),
           { label: 'Presets of its kind…', run: () => actions.openPresets([strip], insert.id) },
           { label: 'Remove', keys: 'Del', danger: true, run: () => remove({ strip, row }) },
         ],
+        place,
+      );
+    }
+    if (row.kind === 'auto') return automation.openModes(group, place);
+    if (row.kind === 'level' || row.kind === 'pan' || row.kind === 'buttons') {
+      const control = row.kind === 'level' ? 'fader' : row.kind === 'pan' ? 'pan' : 'mute';
+      const own = (): MenuItem[] => {
+        const cell = valueCell(row);
+        if (!cell)
+          return (['mute', 'solo', 'soloSafe'] as const).map((f) => ({
+            label: f === 'mute' ? 'Mute' : f === 'solo' ? 'Solo' : 'Solo-safe',
+            checked: stripOf(doc(), strip)[f],
+            run: () =>
+              session.change(actions.named(f === 'soloSafe' ? 'solo-safe' : f, group), (d) =>
+                toggleFlag(d, group, f),
+              ),
+          }));
+        return [
+          {
+            label: control === 'fader' ? 'To 0 dB' : 'To the centre',
+            keys: 'Backspace',
+            run: () =>
+              session.change(actions.named(`default ${row.kind},`, group), (d) => resetCell(d, group, cell)),
+          },
+        ];
+      };
+      return actions.openMenu(
+        `${row.kind === 'level' ? 'Level' : row.kind === 'pan' ? 'Pan' : 'Mute, solo'} of ${nameOf(doc(), strip)}`,
+        [...own(), laneItem({ part: 'strip', owner: strip, id: null, control })],
         place,
       );
     }
@@ -303,6 +348,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
           checked: vca.solo,
           run: () => session.change(`solo VCA ${vca.name}`, (d) => toggleVca(d, id, 'solo')),
         },
+        ...automation.modeItems([id]),
         { label: 'Pick its strips', run: () => pick.set(heldBy(doc(), id).map((s) => s.id)) },
         {
           label: 'Hold the picked strips too',

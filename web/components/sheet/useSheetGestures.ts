@@ -9,15 +9,19 @@ import {
   setCell,
   type ValueCell,
 } from '../../../core/session/gestures/cells';
+import { setMode } from '../../../core/automation/edit';
+import { nextMode } from '../../../core/automation/mode';
 import { placeInsert, resetInsert, resetStrips } from '../../../core/session/gestures/inserts';
 import { moveStrips } from '../../../core/session/gestures/strips';
 import { setMembers } from '../../../core/session/gestures/vcas';
 import { processorOf } from '../../../core/processors/registry';
 import { nameOf, stripOf, vcaOf } from '../../../core/session/lookup';
-import type { StripKind } from '../../../core/session/types';
+import type { Session, StripKind } from '../../../core/session/types';
 import { useNotices } from '../../stores/notices';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
+import { useTransport } from '../../stores/transport';
+import { cellName, valueCell } from './cells';
 import { insertAt, LEVEL_FOOT, LEVEL_TOP, type Row } from './rows';
 
 /** A place on the Sheet. */
@@ -29,17 +33,6 @@ export interface Hit {
   readonly y: number;
   readonly width: number;
 }
-
-export const valueCell = (row: Row): ValueCell | null =>
-  row.kind === 'level' || row.kind === 'input' || row.kind === 'pan'
-    ? { kind: row.kind }
-    : row.kind === 'send'
-      ? { kind: 'send', to: row.ref! }
-      : null;
-
-/** What a cell is called in the history. */
-export const cellName = (row: Row): string =>
-  row.kind === 'send' ? `send to ${row.label}` : row.kind === 'input' ? 'trim' : row.kind;
 
 interface Drag {
   readonly from: Hit;
@@ -96,11 +89,14 @@ export function useSheetGestures(hosts: GestureHosts): {
   const session = useSession();
   const pick = usePick();
   const notices = useNotices();
+  const transport = useTransport();
   const dragging = ref(false);
   const drop = shallowRef<Drop | null>(null);
   let drag: Drag | null = null;
 
-  const doc = () => session.document!;
+  /** What the hand took hold of: automated controls as they were at that moment; else the document as it is. */
+  let held: Session | null = null;
+  const doc = () => held ?? session.document!;
   const named = (what: string, ids: readonly string[]) =>
     ids.length === 1
       ? `${what} ${stripOf(doc(), ids[0]!).name || ids[0]}`
@@ -122,6 +118,18 @@ export function useSheetGestures(hosts: GestureHosts): {
             .map((id) => ({ type: 'strip.set', id, patch: { [which]: to } })),
       };
     }
+    if (hit.row.kind === 'auto') {
+      const to = nextMode(strip.automation, transport.rolling);
+      return {
+        label: `automation ${to},`,
+        commands: (ids) =>
+          setMode(
+            doc(),
+            ids.filter((id) => stripOf(doc(), id).automation !== to),
+            to,
+          ),
+      };
+    }
     if (hit.row.kind === 'rail') {
       const vca = vcaOf(doc(), hit.row.ref!);
       const held = !vca.members.includes(hit.strip);
@@ -140,6 +148,8 @@ export function useSheetGestures(hosts: GestureHosts): {
     (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
     pick.focus = { strip: hit.strip, row: hit.row.key };
     const group = pick.group(hit.strip, e.altKey);
+    const base = session.base();
+    held = base === session.document ? null : base;
     drag = {
       from: hit,
       startX: e.clientX,
@@ -328,12 +338,13 @@ export function useSheetGestures(hosts: GestureHosts): {
     if (!ended) return;
     cancelAnimationFrame(frame);
     frame = 0;
-    if (ended.mode === 'carry') return put(ended);
-    if (ended.commands.length) session.land(GESTURE, ended.label, ended.commands);
+    if (ended.mode === 'carry') put(ended);
+    else if (ended.commands.length) session.land(GESTURE, ended.label, ended.commands);
     else {
       session.live(GESTURE, null);
       ended.clicked?.();
     }
+    held = null;
   }
 
   /** Puts a carried insert where it was let go. */
@@ -368,6 +379,7 @@ export function useSheetGestures(hosts: GestureHosts): {
     frame = 0;
     if (drag) session.live(GESTURE, null);
     drag = null;
+    held = null;
     dragging.value = false;
   }
 

@@ -6,11 +6,12 @@ import { setMembers } from '../../../core/session/gestures/vcas';
 import { nameOf } from '../../../core/session/lookup';
 import type { Tap } from '../../../core/session/types';
 import { useActions } from '../../actions/actions';
+import { useAutomationGestures } from '../../actions/useAutomationGestures';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
 import type { Row } from './rows';
 import type { useCellMenus } from './useCellMenus';
-import { cellName, valueCell } from './useSheetGestures';
+import { cellName, valueCell } from './cells';
 
 export interface KeyHosts {
   readonly rows: () => readonly Row[];
@@ -28,17 +29,19 @@ export function useSheetKeys(hosts: KeyHosts) {
   const session = useSession();
   const pick = usePick();
   const actions = useActions();
-  const doc = () => session.shown!;
+  const automation = useAutomationGestures();
+  const doc = () => session.now!;
 
   function step(strip: string, row: Row, way: 1 | -1, fine: boolean) {
+    if (row.kind === 'auto') return automation.step(way, pick.group(strip));
     const cell = valueCell(row);
-    if (!cell || !session.shown) return;
+    if (!cell || !session.now) return;
     const group = pick.group(strip);
     const size = cell.kind === 'pan' ? (fine ? 0.01 : 0.05) : fine ? 0.1 : 0.5;
     session.settle(
       `step ${strip} ${row.key}`,
       actions.named(cellName(row), group),
-      shiftCell(session.shown, group, cell, way * size),
+      shiftCell(session.now, group, cell, way * size),
     );
   }
   function enter(strip: string, row: Row) {
@@ -51,6 +54,7 @@ export function useSheetKeys(hosts: KeyHosts) {
     if (row.kind === 'cap' || valueCell(row)) return void hosts.type(strip, row);
     if (row.kind === 'insert') return hosts.menus.openInsert(strip, row, at);
     if (row.kind === 'out') return hosts.menus.openOut(strip, at);
+    if (row.kind === 'auto') return automation.openModes(group, { x: at.clientX, y: at.clientY });
     if (row.kind === 'buttons')
       return session.change(actions.named('mute', group), (d) => toggleFlag(d, group, 'mute'));
     if (row.kind === 'rail') {
@@ -118,6 +122,7 @@ export function useSheetKeys(hosts: KeyHosts) {
       const cell = valueCell(row);
       const group = pick.group(at.strip);
       if (row.kind === 'insert') hosts.menus.reset(at.strip, row);
+      else if (row.kind === 'auto') automation.set(group, 'read');
       else if (row.kind === 'cap')
         session.change(actions.named('defaults of', group), (d) => resetStrips(d, group));
       else if (cell)
@@ -145,7 +150,7 @@ export function useSheetKeys(hosts: KeyHosts) {
           `pan ${at.strip} ${row.key}`,
           actions.named(`pan of the send to ${row.label},`, group),
           group.map((id) => {
-            const x = sendTo(session.shown!, id, row.ref!)!;
+            const x = sendTo(session.now!, id, row.ref!)!;
             const pan = Math.max(
               -1,
               Math.min(1, Math.round((x.pan + (e.key === '<' ? -0.05 : 0.05)) * 100) / 100),

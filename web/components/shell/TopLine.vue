@@ -29,6 +29,7 @@ const saved = computed(() => {
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'sheet' }" exact-active-class="at">Sheet</RouterLink>
       <RouterLink :to="{ name: 'flow' }" exact-active-class="at">Flow</RouterLink>
+      <RouterLink :to="{ name: 'automation' }" exact-active-class="at">Automation</RouterLink>
       <RouterLink :to="{ name: 'surface' }" exact-active-class="at">Surface</RouterLink>
       <RouterLink :to="{ name: 'findings' }" exact-active-class="at"
         >Findings
