@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { compilePlan } from '../core/plan/compile';
 import { newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Session, Strip } from '../core/session/types';
-import { sessions } from '../core/testing/arbitraries';
+import { automatedSessions, sessions } from '../core/testing/arbitraries';
 import { print } from '../engine/print';
 import {
   CONTROL,
@@ -88,7 +88,16 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
       node.connect(context.destination);
       node.port.postMessage({
         type: 'plan',
-        plan: { ...plan, words: Int32Array.from(plan.words), targets: Float32Array.from(plan.targets) },
+        plan: {
+          ...plan,
+          words: Int32Array.from(plan.words),
+          targets: Float32Array.from(plan.targets),
+          curves: plan.curves.map((c) => ({
+            ...c,
+            frames: Float64Array.from(c.frames),
+            values: Float32Array.from(c.values),
+          })),
+        },
         sources: fed,
         outputs,
         slots: Object.fromEntries(plan.meters.map((m, i) => [m.strip, i])),
@@ -104,7 +113,12 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
     },
     {
       worklet,
-      plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
+      plan: {
+        ...plan,
+        words: [...plan.words],
+        targets: [...plan.targets],
+        curves: plan.curves.map((c) => ({ ...c, frames: [...c.frames], values: [...c.values] })),
+      },
       outputs,
       channels,
       sources: [...stems].map(([strip, audio]) => ({ strip, audio })),
@@ -126,7 +140,10 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
 test('the audio worklet gives the samples that Node gives, for random sessions', async ({ page }) => {
   await page.goto(app().base);
   let heard = 0;
-  for (const session of fc.sample(sessions(10), { seed: 42, numRuns: 80 })) {
+  // Sessions at rest and sessions whose lanes move, by turns.
+  const plain = fc.sample(sessions(10), { seed: 42, numRuns: 80 });
+  const moving = fc.sample(automatedSessions(10), { seed: 42, numRuns: 80 });
+  for (const session of plain.flatMap((s, i) => [s, moving[i]!])) {
     const stems = new Map(
       session.strips
         .filter((s) => s.kind === 'source')
@@ -138,7 +155,7 @@ test('the audio worklet gives the samples that Node gives, for random sessions',
     const live = await inWorklet(page, session, stems);
     expect(live.late).toBe(0);
     expect(live.audio).toEqual(node);
-    if (++heard === 6) return;
+    if (++heard === 10) return;
   }
   throw new Error(`Only ${heard} of the sessions were heard.`);
 });

@@ -20,7 +20,7 @@ export const GLIDE_SECONDS = 0.5;
 /** How far a written lane may lie beside the hand's way, in travel: 0.1 dB around 0 dB. */
 const TOLERANCE = 0.002;
 /** A hand that rests longer than this between two moves rested; else it went evenly. */
-const REST_SECONDS = 0.06;
+const REST_SECONDS = 0.15;
 /** Length of the edge of a value that is put at once. */
 const EDGE_SECONDS = 0.001;
 
@@ -46,7 +46,8 @@ export const add = (control: Control, value: Decibels, by: number): Decibels => 
   if (by === 0) return value;
   if (control.adds === 'travel')
     return control.valueAt(Math.max(0, Math.min(1, control.travelOf(value) + by)));
-  const sum = addDecibels(value, by);
+  const level = addDecibels(value, by);
+  const sum = level === null ? null : Math.round(level * 1000) / 1000;
   // A level is held within the fader's range, a parameter within its own.
   return control.id === 'fader' || control.id === 'level'
     ? clampLevel(sum)

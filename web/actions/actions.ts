@@ -253,7 +253,10 @@ export const useActions = defineStore('actions', () => {
       group: 'Automation',
       enabled: some,
       run: () =>
-        automation.openModes(targets(), window.document.querySelector('[role="grid"]') ?? { x: 120, y: 80 }),
+        automation.openModes(
+          targets(),
+          window.document.getElementById(`cell-${targets()[0]}-auto`) ?? { x: 120, y: 80 },
+        ),
     },
     {
       id: 'autoShow',

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { isAutomated, vcaAutomated } from '../../core/automation/at';
+import { isAutomated, sessionAt, vcaAutomated } from '../../core/automation/at';
 import {
   controlName,
   findControl,
@@ -128,11 +128,12 @@ export const useAutomation = defineStore('automation', () => {
   const writer: AutomationWriter = {
     take(phase, gesture, label, commands) {
       const doc = session.document;
-      const now = session.base();
-      if (!doc || !now || !commands.some(touches)) return commands;
+      if (!doc || !commands.some(touches)) return commands;
+      const rolling = transport.rolling;
+      // At rest a drag is measured from what is written, not from what it shows itself.
+      const now = rolling ? session.base()! : sessionAt(doc, session.playhead);
       const armed = [...doc.strips, ...doc.vcas].some((x) => isArmed(x.automation));
       if (now === doc && !armed) return commands;
-      const rolling = transport.rolling;
       const { moves, rest } = partEdit(
         doc,
         now,

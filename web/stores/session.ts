@@ -85,7 +85,7 @@ export const useSession = defineStore('session', () => {
   for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
     useEventListener(window, type, (e) => (alone = e.altKey), { capture: true });
   const linked = (commands: readonly Command[]) =>
-    alone || !document.value ? commands : withLinks(base()!, commands);
+    alone || !document.value ? commands : withLinks(sessionAt(document.value, playhead.value), commands);
 
   const document = computed(() => ledger.value?.document ?? null);
   /** The document with the lanes that are being written. */

@@ -93,6 +93,16 @@ function addLane(group: Group, key: string) {
   automation.selected = { key, point: 0 };
 }
 
+/** Few lanes are tall, many are as low as can be read. */
+const lanesEl = ref<HTMLElement | null>(null);
+const { height: room } = useElementSize(lanesEl);
+const laneHeight = computed(() => {
+  const count = groups.value.reduce((n, g) => n + g.lanes.length, 0);
+  return Math.round(
+    Math.max(74, Math.min(190, (room.value - groups.value.length * 35) / Math.max(1, count) - 1)),
+  );
+});
+
 // — time —
 const ruler = ref<HTMLElement | null>(null);
 const { width } = useElementSize(ruler);
@@ -211,7 +221,7 @@ const exists = computed(() => !automation.asked || findControl(doc.value, automa
       </div>
     </div>
 
-    <div class="lanes">
+    <div ref="lanesEl" class="lanes">
       <section v-for="g in groups" :key="g.id" :aria-label="`Lanes of ${g.name}`">
         <div class="owner" :style="{ '--family': g.colour }">
           <ModeMark
@@ -251,6 +261,7 @@ const exists = computed(() => !automation.asked || findControl(doc.value, automa
           :colour="g.colour"
           :span="span"
           :grid="grid"
+          :height="p.control.stepped ? Math.min(laneHeight, 84) : laneHeight"
           @wheel="wheel"
         />
         <p v-if="!g.lanes.length" class="soft none">
@@ -398,9 +409,18 @@ label {
 }
 .owner .field {
   min-height: 26px;
+  width: 92px;
+  flex: none;
 }
-.add {
-  max-width: 190px;
+.owner .add {
+  width: 160px;
+}
+.owner b {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  min-width: 0;
+  max-width: 240px;
 }
 .text {
   font-size: 12px;

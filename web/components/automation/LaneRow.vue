@@ -27,6 +27,7 @@ const props = defineProps<{
   colour: string;
   span: TimeSpan;
   grid: readonly number[];
+  height: number;
 }>();
 const emit = defineEmits<{ wheel: [event: WheelEvent, share: number] }>();
 const session = useSession();
@@ -35,7 +36,6 @@ const automation = useAutomation();
 const actions = useActions();
 const notices = useNotices();
 
-const HEIGHT = 74;
 const TOP = 8;
 const FOOT = 8;
 /** Points are drawn as handles while there are no more of them in view than this. */
@@ -56,9 +56,9 @@ const owner = computed(() => nameOf(session.shown!, props.placed.ref.owner));
 const what = computed(() => `${name.value.toLowerCase()} of ${owner.value}`);
 
 const xOf = (t: number) => ((t - props.span.start) / props.span.length) * width.value;
-const yOf = (v: number | null) => TOP + (1 - control.value.travelOf(v)) * (HEIGHT - TOP - FOOT);
+const yOf = (v: number | null) => TOP + (1 - control.value.travelOf(v)) * (props.height - TOP - FOOT);
 const timeAt = (x: number) => props.span.start + (x / Math.max(1, width.value)) * props.span.length;
-const travelAt = (y: number) => Math.max(0, Math.min(1, 1 - (y - TOP) / (HEIGHT - TOP - FOOT)));
+const travelAt = (y: number) => Math.max(0, Math.min(1, 1 - (y - TOP) / (props.height - TOP - FOOT)));
 
 /** First and last point that are drawn: one beyond either edge. */
 const range = computed(() => {
@@ -91,6 +91,19 @@ const handles = computed(() => {
   const [from, to] = range.value;
   if (to - from > MOST_HANDLES) return [];
   return l.slice(from, to).map(([t, v], i) => ({ index: from + i, t, v, x: xOf(t), y: yOf(v) }));
+});
+/** Values along the control's travel, from the top down. */
+const scale = computed(() => {
+  const shares =
+    control.value.stepped && control.value.travelOf(1) === 1
+      ? [1, 0]
+      : props.height > 110
+        ? [1, 0.75, 0.5, 0.25, 0]
+        : [1, 0.5, 0];
+  return shares.map((share) => {
+    const value = control.value.valueAt(share);
+    return { y: yOf(value), text: control.value.text(value).replace(/ dB$/, '') };
+  });
 });
 const selected = computed(() => (automation.selected?.key === key.value ? automation.selected.point : -1));
 const current = computed(() => {
@@ -168,7 +181,7 @@ function move(e: PointerEvent) {
   const { x, y } = spot(e);
   if (!drag.fresh && !drag.next && Math.hypot(x - drag.x, y - drag.y) < 2) return;
   const fine = e.shiftKey ? 0.1 : 1;
-  const travel = Math.max(0, Math.min(1, drag.travel - ((y - drag.y) * fine) / (HEIGHT - TOP - FOOT)));
+  const travel = Math.max(0, Math.min(1, drag.travel - ((y - drag.y) * fine) / (props.height - TOP - FOOT)));
   // With Ctrl it goes up and down alone.
   const time = e.ctrlKey || e.metaKey ? drag.time : drag.time + timeAt(x) - timeAt(drag.x);
   drag.next = movePoint(drag.base, drag.index, time, control.value.valueAt(travel));
@@ -332,7 +345,7 @@ const playX = computed(() => xOf(transport.position));
       <svg
         ref="plot"
         class="plot"
-        :height="HEIGHT"
+        :height="height"
         tabindex="0"
         role="application"
         :aria-label="spoken"
@@ -343,9 +356,10 @@ const playX = computed(() => xOf(transport.position));
         @wheel="wheel"
         @keydown="keys"
       >
-        <line v-for="t in grid" :key="t" class="grid" :x1="xOf(t)" :x2="xOf(t)" y1="0" :y2="HEIGHT" />
+        <line v-for="t in grid" :key="t" class="grid" :x1="xOf(t)" :x2="xOf(t)" y1="0" :y2="height" />
         <line class="usual" x1="0" :x2="width" :y1="yOf(control.default)" :y2="yOf(control.default)" />
         <path class="line" :class="{ none: !lane }" :d="path" />
+        <text v-for="t in scale" :key="t.y" class="tick mono" x="4" :y="t.y + 3">{{ t.text }}</text>
         <rect
           v-for="h in handles"
           :key="h.index"
@@ -356,7 +370,7 @@ const playX = computed(() => xOf(transport.position));
           :width="h.index === selected ? 9 : 6"
           :height="h.index === selected ? 9 : 6"
         />
-        <line class="playhead" :x1="playX" :x2="playX" y1="0" :y2="HEIGHT" />
+        <line class="playhead" :x1="playX" :x2="playX" y1="0" :y2="height" />
       </svg>
       <input
         v-if="typing !== null"
@@ -434,6 +448,14 @@ const playX = computed(() => xOf(transport.position));
   stroke: var(--ink-soft);
   stroke-dasharray: 2 4;
   opacity: 0.5;
+}
+.tick {
+  font-size: 9px;
+  fill: var(--ink-soft);
+  stroke: var(--sheet);
+  stroke-width: 3px;
+  paint-order: stroke;
+  pointer-events: none;
 }
 .line {
   fill: none;

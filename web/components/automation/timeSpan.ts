@@ -28,7 +28,7 @@ export function gridTimes(span: TimeSpan, tempo: Tempo, least: Seconds): readonl
   const bar = barSeconds(tempo);
   let step = beat >= least ? beat : bar;
   while (step < least) step *= 2;
-  const first = Math.ceil((span.start - 1e-6) / step);
+  const first = Math.max(0, Math.ceil((span.start - 1e-6) / step));
   const times: Seconds[] = [];
   for (let i = first; i * step <= span.start + span.length + 1e-6; i++) times.push(i * step);
   return times;

@@ -27,6 +27,8 @@ const more = () =>
   itemsOf([
     'trace',
     'ripple',
+    'autoModes',
+    'autoShow',
     'returnAs',
     'renameMany',
     'left',
