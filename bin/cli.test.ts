@@ -169,9 +169,28 @@ describe('zonula trace', () => {
     };
     expect(20 * Math.log10((await level('main')) / 0.35355)).toBeCloseTo(found.leftDb, 1);
   });
+  it('tells automated levels as they are at a time', async () => {
+    const moving = join(folder, 'moving');
+    await mkdir(join(moving, 'stems'), { recursive: true });
+    for (const stem of ['tone', 'slow'])
+      await writeFile(join(moving, `stems/${stem}.wav`), await readFile(join(pack, `stems/${stem}.wav`)));
+    const fader = [
+      [0, -12],
+      [1, 0],
+    ] as const;
+    const strips = session.strips.map((s) => (s.id === 'bus' ? { ...s, lanes: { fader } } : s));
+    await writeFile(join(moving, 'session.json'), JSON.stringify({ ...session, strips }));
+    const leftAt = async (at: string[]) =>
+      JSON.parse((await run(['trace', moving, '--from', 'tone', '--to', 'main', ...at])).out)
+        .leftDb as number;
+    expect(await leftAt([])).toBeCloseTo(-6 - 12, 9);
+    expect(await leftAt(['--at', '0.5'])).toBeCloseTo(-6 - 6, 9);
+    expect(await leftAt(['--at', '7'])).toBeCloseTo(-6, 9);
+  });
   it.each<[string[], number, RegExp]>([
     [['--from', 'tone'], 2, /--from STRIP --to STRIP/],
     [['--from', 'ghost', '--to', 'main'], 1, /no strip `ghost`/],
+    [['--from', 'tone', '--to', 'main', '--at', 'noon'], 2, /--at is a time in seconds/],
   ])('%j ends with code %s', async (args, expected, text) => {
     const { code, err } = await run(['trace', pack, ...args]);
     expect([code, err]).toEqual([expected, expect.stringMatching(text)]);

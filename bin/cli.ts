@@ -9,6 +9,7 @@ import { Refusal } from '../core/session/refusal';
 import type { Session } from '../core/session/types';
 import { findings } from '../core/routing/findings/findings';
 import type { Peaks } from '../core/routing/findings/finding';
+import { standingAt } from '../core/automation/at';
 import { trace } from '../core/routing/trace';
 import { measureLoad } from '../engine/load';
 import { measure } from '../engine/measure';
@@ -22,8 +23,9 @@ const USAGE = `Zonula, on the command line.
   zonula start                        start the application
   zonula print PACKAGE --out DIR [--what outputs|submixes|strips] [--seconds N]
                                       print a session package to WAV files, one a strip
-  zonula trace PACKAGE --from STRIP --to STRIP
-                                      every path between two strips with gain, delay and level at each stage, as JSON
+  zonula trace PACKAGE --from STRIP --to STRIP [--at SECONDS]
+                                      every path between two strips with gain, delay and level at each stage, as JSON;
+                                      what is automated stands where its lane has it at that time, 0 when left out
   zonula load PACKAGE                 what each processor costs on this machine, as JSON lines, the whole session last
   zonula check PACKAGE [--audio no]   what is wrong with the routing, as JSON lines; ends with 3 when there is anything
   zonula export SESSION --out FILE    write a session of the running application as a package
@@ -163,12 +165,18 @@ async function printCommand(args: readonly string[]) {
 }
 
 async function traceCommand(args: readonly string[]) {
-  const { name, values } = parse(args, { from: { type: 'string' }, to: { type: 'string' } }, 'package');
+  const { name, values } = parse(
+    args,
+    { from: { type: 'string' }, to: { type: 'string' }, at: { type: 'string' } },
+    'package',
+  );
+  const at = Number(values.at ?? 0);
+  if (!(at >= 0)) throw new Usage('--at is a time in seconds, from 0 on.');
   if (!values.from || !values.to) throw new Usage('Say between which strips: --from STRIP --to STRIP.');
   const pack = await openPackage(name);
   try {
     const { session } = pack;
-    const found = trace(session, values.from, values.to);
+    const found = trace(standingAt(session, at), values.from, values.to);
     process.stdout.write(`${JSON.stringify({ sampleRate: session.sampleRate, ...found }, null, 2)}\n`);
   } finally {
     await pack.close();

@@ -129,8 +129,42 @@ await page.locator('.vue-flow__node[data-id="family:Lead"]').click();
 await page.keyboard.press('t');
 await page.waitForTimeout(800);
 await shot('flow');
+// Automation: a fader that is being written on the Sheet, and lanes in their view.
+await page.getByRole('link', { name: 'Sheet' }).click();
+await cap('percussion').waitFor();
+await cap('percussion').click();
+await page.keyboard.press('u');
+await page.getByRole('tab', { name: 'Strip' }).click();
+await page.getByRole('button', { name: 'Play', exact: true }).click();
+await page.waitForTimeout(1500);
+const held = await page.locator('[data-strip="percussion"] .handle').boundingBox();
+const path = Array.from({ length: 40 }, (_, i) => [held.x + 8, held.y + 4 + 30 * Math.sin(i / 9)]);
+await page.mouse.move(held.x + 8, held.y + 4);
+await page.mouse.down();
+for (const [x, y] of path) {
+  await page.mouse.move(x, y);
+  await page.waitForTimeout(60);
+}
+await shot('writing');
+await page.mouse.up();
+await page.waitForTimeout(800);
+await page.getByRole('button', { name: 'Stop', exact: true }).click();
+await page.getByRole('link', { name: 'Automation' }).click();
+await page.getByLabel('Add a lane to Percussion').selectOption({ label: 'Compressor: threshold' });
+const lane = await page.getByRole('application', { name: /threshold/ }).boundingBox();
+for (const [x, y] of [
+  [0.27, 0.35],
+  [0.5, 0.35],
+  [0.55, 0.6],
+  [0.75, 0.6],
+  [0.8, 0.3],
+])
+  await page.mouse.click(lane.x + lane.width * x, lane.y + lane.height * y);
+await page.mouse.move(640, 700);
+await page.waitForTimeout(500);
+await shot('automation');
 // The demo is left as it was.
-for (let i = 0; i < 20 && (await done.textContent()) !== before; i++) {
+for (let i = 0; i < 40 && (await done.textContent()) !== before; i++) {
   await page.keyboard.press('Control+z');
   await page.waitForTimeout(250);
 }

@@ -1,8 +1,7 @@
 import { defineStore } from 'pinia';
 import { useRouter } from 'vue-router';
-import type { ControlRef } from '../../core/automation/control';
-import { refKey } from '../../core/automation/control';
-import { clearLanes, setMode, writtenControls } from '../../core/automation/edit';
+import { controlName, findControl, refKey, type ControlRef } from '../../core/automation/control';
+import { clearLanes, setLanes, setMode, writtenControls } from '../../core/automation/edit';
 import { AUTOMATION_MODES, MODE_TEXTS, nextMode } from '../../core/automation/mode';
 import type { AutomationMode } from '../../core/session/types';
 import type { MenuItem } from '../components/menu';
@@ -82,5 +81,26 @@ export const useAutomationGestures = defineStore('automationGestures', () => {
     if (!ids.length) return strips.none('set the automation of');
     strips.openMenu(`Automation of ${called(ids)}`, modeItems(ids), at);
   }
-  return { set, setScope, step, clear, show, modeItems, openModes, called, everything };
+  /** What automation offers for one control. */
+  function openControl(control: ControlRef, at: { x: number; y: number } | Element) {
+    const placed = findControl(session.document!, control);
+    if (!placed) return;
+    strips.openMenu(
+      `${controlName(session.document!, control)} of ${called([control.owner])}`,
+      [
+        { label: placed.lane ? 'Show its lane' : 'Automate it…', run: () => show([control.owner], control) },
+        {
+          label: 'Take its lane out',
+          danger: true,
+          disabled: !placed.lane,
+          run: () =>
+            session.change(`no automation of ${controlName(session.document!, control).toLowerCase()}`, (s) =>
+              setLanes(s, [{ ref: control, lane: null }]),
+            ),
+        },
+      ],
+      at,
+    );
+  }
+  return { openControl, set, setScope, step, clear, show, modeItems, openModes, called, everything };
 });

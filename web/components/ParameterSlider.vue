@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import type { ControlRef } from '../../core/automation/control';
 import type { Law } from '../../core/processors/description';
 import { onStep, travelAt, valueAtTravel } from '../../core/processors/law';
 import type { Command } from '../../core/session/commands/types';
+import { useAutomationGestures } from '../actions/useAutomationGestures';
 import { useSession } from '../stores/session';
+import LaneMark from './LaneMark.vue';
 
 /**
  * A value of the document along a line: dragged, typed, stepped by keys, returned to its default by double-click or
@@ -27,6 +30,8 @@ const props = defineProps<{
   what: string;
   /** The edit that sets a value; null where silence was typed. */
   make: (value: number | null) => readonly Command[];
+  /** The control that automation moves, where it can. */
+  control?: ControlRef;
 }>();
 const session = useSession();
 const live = (value: number) => session.live(props.gesture, props.make(value));
@@ -75,6 +80,12 @@ function key(e: KeyboardEvent) {
   e.preventDefault();
   e.stopPropagation();
 }
+const automation = useAutomationGestures();
+function automate(e: MouseEvent) {
+  if (!props.control) return;
+  e.preventDefault();
+  automation.openControl(props.control, { x: e.clientX, y: e.clientY });
+}
 const typing = ref(false);
 const wrong = ref(false);
 function typed(e: KeyboardEvent) {
@@ -88,7 +99,7 @@ function typed(e: KeyboardEvent) {
 
 <template>
   <div class="parameter">
-    <span class="label">{{ label }}</span>
+    <span class="label" :title="label">{{ label }}<LaneMark v-if="control" :control="control" /></span>
     <div
       class="line"
       role="slider"
@@ -98,13 +109,14 @@ function typed(e: KeyboardEvent) {
       :aria-valuemin="min"
       :aria-valuemax="max"
       :aria-valuetext="spoken ?? text"
-      title="Drag, Shift for fine. Double-click: default. Enter: type."
+      :title="`Drag, Shift for fine. Double-click: default. Enter: type.${control ? ' Right-click: automation.' : ''}`"
       @pointerdown="down"
       @pointermove="move"
       @pointerup="up"
       @pointercancel="up"
       @dblclick="commit(props.default)"
       @keydown="key"
+      @contextmenu="automate"
     >
       <i class="rail" /><i
         class="fill"

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { isAutomated, sessionAt, vcaAutomated } from '../../core/automation/at';
+import { sessionAt } from '../../core/automation/at';
 import {
   controlName,
   findControl,
@@ -10,13 +10,13 @@ import {
   type ControlRef,
   type Placed,
 } from '../../core/automation/control';
-import { setLanes, setMode, withPoint, writtenOwners } from '../../core/automation/edit';
+import { setLanes, setMode, withPoint } from '../../core/automation/edit';
 import { partEdit } from '../../core/automation/hand';
 import { isArmed } from '../../core/automation/mode';
 import { afterPass, duringPass, moved, trimmed, type Pass } from '../../core/automation/write';
 import type { Command } from '../../core/session/commands/types';
 import { nameOf } from '../../core/session/lookup';
-import type { AutomationMode, Lane } from '../../core/session/types';
+import type { Lane } from '../../core/session/types';
 import type { Decibels, Id, Seconds } from '../../core/session/units';
 import { useNotices } from './notices';
 import { useSession, type AutomationWriter, type WrittenLane } from './session';
@@ -52,7 +52,6 @@ export const useAutomation = defineStore('automation', () => {
       owners.set(ref.owner, [...(owners.get(ref.owner) ?? []), ref]);
     return owners;
   });
-  const any = computed(() => (session.document ? writtenOwners(session.document).length > 0 : false));
   /** The lane that is looked at in its view, and its point. */
   const selected = ref<{ readonly key: string; readonly point: number } | null>(null);
   /** A control whose lane was asked for from somewhere else: shown even where it has none yet. */
@@ -284,20 +283,21 @@ export const useAutomation = defineStore('automation', () => {
     },
   );
 
-  /** What a strip's, or a VCA's, automation does now. */
-  function stateOf(id: Id): {
-    readonly mode: AutomationMode;
-    readonly has: boolean;
-    readonly writes: boolean;
-  } {
-    const strip = session.strip(id);
-    const vca = strip ? undefined : session.shown?.vcas.find((v) => v.id === id);
-    const mode = strip?.automation ?? vca?.automation ?? 'off';
-    return {
-      mode,
-      has: strip ? isAutomated(strip) : vca ? vcaAutomated(vca) : false,
-      writes: writing.value.has(id),
-    };
+  /** What is said of a control beside it; null where it has no lane and none is being written. */
+  function markOf(ref: ControlRef) {
+    const placed = session.shown && findControl(session.shown, ref);
+    if (!placed) return null;
+    const writes = passes.value.has(refKey(ref));
+    const has = placed.lane !== null;
+    if (!has && !writes) return null;
+    const does = writes
+      ? 'is being written'
+      : placed.mode === 'off'
+        ? 'has a lane, automation is off'
+        : isArmed(placed.mode)
+          ? `is automated, armed to ${placed.mode}`
+          : 'is automated';
+    return { mode: placed.mode, has, writes, text: `${placed.control.name} ${does}.` };
   }
   /** A lane as it is being written, where it is. */
   const inHand = (r: ControlRef): Lane | null => {
@@ -307,5 +307,5 @@ export const useAutomation = defineStore('automation', () => {
     return afterPass(placed.control, placed.lane, placed.value, { ...going.pass, end: session.playhead });
   };
 
-  return { passes, writing, any, stateOf, inHand, selected, asked };
+  return { passes, writing, markOf, inHand, selected, asked };
 });

@@ -351,6 +351,7 @@ label {
 }
 .ruler {
   position: relative;
+  margin: 0 8px;
   overflow: hidden;
   cursor: pointer;
   background: var(--sheet);

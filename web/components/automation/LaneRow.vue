@@ -36,6 +36,8 @@ const automation = useAutomation();
 const actions = useActions();
 const notices = useNotices();
 
+/** Room at the left and right ends, so that a point at the very start can be taken. */
+const PAD = 8;
 const TOP = 8;
 const FOOT = 8;
 /** Points are drawn as handles while there are no more of them in view than this. */
@@ -55,9 +57,10 @@ const name = computed(() => controlName(session.shown!, props.placed.ref));
 const owner = computed(() => nameOf(session.shown!, props.placed.ref.owner));
 const what = computed(() => `${name.value.toLowerCase()} of ${owner.value}`);
 
-const xOf = (t: number) => ((t - props.span.start) / props.span.length) * width.value;
+const inner = computed(() => Math.max(1, width.value - 2 * PAD));
+const xOf = (t: number) => PAD + ((t - props.span.start) / props.span.length) * inner.value;
 const yOf = (v: number | null) => TOP + (1 - control.value.travelOf(v)) * (props.height - TOP - FOOT);
-const timeAt = (x: number) => props.span.start + (x / Math.max(1, width.value)) * props.span.length;
+const timeAt = (x: number) => props.span.start + ((x - PAD) / inner.value) * props.span.length;
 const travelAt = (y: number) => Math.max(0, Math.min(1, 1 - (y - TOP) / (props.height - TOP - FOOT)));
 
 /** First and last point that are drawn: one beyond either edge. */
@@ -202,7 +205,7 @@ function cancel() {
   session.live(gesture.value, null);
 }
 function wheel(e: WheelEvent) {
-  emit('wheel', e, spot(e).x / Math.max(1, width.value));
+  emit('wheel', e, (spot(e).x - PAD) / inner.value);
 }
 
 // — keys —
@@ -323,7 +326,7 @@ function openMenu(e: MouseEvent) {
     e.currentTarget as Element,
   );
 }
-const playX = computed(() => xOf(transport.position));
+const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.position))));
 </script>
 
 <template>
@@ -359,7 +362,7 @@ const playX = computed(() => xOf(transport.position));
         <line v-for="t in grid" :key="t" class="grid" :x1="xOf(t)" :x2="xOf(t)" y1="0" :y2="height" />
         <line class="usual" x1="0" :x2="width" :y1="yOf(control.default)" :y2="yOf(control.default)" />
         <path class="line" :class="{ none: !lane }" :d="path" />
-        <text v-for="t in scale" :key="t.y" class="tick mono" x="4" :y="t.y + 3">{{ t.text }}</text>
+        <text v-for="t in scale" :key="t.y" class="tick mono" x="12" :y="t.y + 3">{{ t.text }}</text>
         <rect
           v-for="h in handles"
           :key="h.index"

@@ -126,6 +126,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :step="1"
         :text="`${Math.round(insert.mix * 100)} %`"
         :read="(t) => readParameter(percent, t)"
+        :control="edit.control('mix')"
         :gesture="edit.gesture.value"
         :what="edit.label('mix')"
         :make="(v) => edit.patch({ mix: (v ?? 100) / 100 })"

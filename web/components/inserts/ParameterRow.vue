@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import type { Parameter } from '../../../core/processors/description';
 import { parameterText, readParameter } from '../../../core/processors/text';
+import LaneMark from '../LaneMark.vue';
 import ParameterSlider from '../ParameterSlider.vue';
 import type { InsertEdit } from './useInsertEdit';
 
@@ -14,7 +15,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 
 <template>
   <div v-if="isToggle" class="choice">
-    <span>{{ parameter.name }}</span>
+    <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
     <button
       class="plain boxed toggle"
       role="switch"
@@ -27,7 +28,9 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
     </button>
   </div>
   <label v-else-if="parameter.choices" class="choice">
-    <span>{{ parameter.name }}</span>
+    <span
+      >{{ parameter.name }} <LaneMark v-if="!parameter.latent" :control="edit.control(parameter.id)"
+    /></span>
     <select
       class="field"
       :aria-label="edit.name(parameter)"
@@ -49,6 +52,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
     :law="parameter.law"
     :text="parameterText(parameter, edit.value(parameter))"
     :read="(t) => readParameter(parameter, t)"
+    :control="parameter.latent ? undefined : edit.control(parameter.id)"
     :gesture="edit.gesture.value"
     :what="edit.label(edit.name(parameter))"
     :make="(v) => edit.params({ [p.id]: v ?? parameter.default })"

@@ -1,4 +1,5 @@
 import { computed, type ComputedRef } from 'vue';
+import type { ControlRef } from '../../../core/automation/control';
 import { valueOf, type Parameter } from '../../../core/processors/description';
 import { processorOf } from '../../../core/processors/registry';
 import { parameterName } from '../../../core/processors/text';
@@ -36,13 +37,20 @@ export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Ins
       { type: 'insert.set', strip: strip.value.id, id: insert.value.id, patch: p },
     ];
     if (settings.together === 'alone' || !others.value.length || !session.document) return own;
-    return together(session.document, own, [strip.value.id, ...others.value], settings.together === 'by');
+    return together(session.base()!, own, [strip.value.id, ...others.value], settings.together === 'by');
   };
   const params = (values: Readonly<Record<string, number>>) =>
     patch({ params: { ...insert.value.params, ...values } });
+  const control = (id: string): ControlRef => ({
+    part: 'insert',
+    owner: strip.value.id,
+    id: insert.value.id,
+    control: id,
+  });
   const name = (p: Parameter) => parameterName(p, processor.value.parameters).toLowerCase();
 
   return {
+    control,
     processor,
     others,
     gesture,

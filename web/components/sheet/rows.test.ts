@@ -16,6 +16,7 @@ describe('the rows of the Sheet', () => {
       'insert',
       'level',
       'buttons',
+      'auto',
       'pan',
       'send',
       'out',
