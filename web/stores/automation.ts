@@ -30,7 +30,7 @@ interface Writing {
   readonly gesture: string | null;
 }
 
-/** A step back, or a leap forward, that is no playing on. */
+/** By how much the song may be ahead of the clock and still be playing on. */
 const LEAP_SECONDS = 0.25;
 
 /** What a lane is called in the history: `level of Bass DI`. */
@@ -241,14 +241,18 @@ export const useAutomation = defineStore('automation', () => {
   }
 
   let last = 0;
+  let seen = 0;
   watch(
     () => [transport.rolling, transport.position] as const,
     ([rolls, at], [rolled]) => {
+      // Pictures may come late, in a window that is hidden or on a machine that is busy: that is no leap.
+      const elapsed = (performance.now() - seen) / 1000;
+      seen = performance.now();
       if (rolls && !rolled) {
         last = at;
         begin();
       } else if (!rolls && rolled) finish(Math.max(last, transport.now()));
-      else if (rolls && (at < last - 0.001 || at > last + LEAP_SECONDS)) {
+      else if (rolls && (at < last - 0.001 || at > last + elapsed + LEAP_SECONDS)) {
         // Round a loop, or somewhere else: what was written ends there. A hand that holds on writes on with its next move.
         finish(last);
         begin();
