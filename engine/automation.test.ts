@@ -292,7 +292,7 @@ describe('hosts', () => {
 });
 
 describe('curves', () => {
-  it('keep within 0.005 dB of what is wanted, at any time, and are read forward, backward and at leaps alike', () => {
+  it('keep within 0.02 dB of what is wanted, at any time, and are read forward, backward and at leaps alike', () => {
     const wanted = (t: number) => [gainOf(-60 + 60 * Math.sin(t) ** 2), Math.cos(t)];
     const curve: Curve = {
       at: 1,
@@ -304,8 +304,8 @@ describe('curves', () => {
       fc.property(fc.integer({ min: 0, max: 6 * RATE }), (frame) => {
         cursor = readCurve(curve, frame, into, cursor);
         const [gain, pan] = wanted(frame / RATE);
-        // 0.005 dB, and what lies under -94 dBFS.
-        expect(Math.abs(into[1]! - gain!)).toBeLessThan(2e-5 + gain! * 0.0006);
+        // 0.02 dB, and what lies under -94 dBFS.
+        expect(Math.abs(into[1]! - gain!)).toBeLessThan(2e-5 + gain! * 0.002);
         expect(into[2]).toBeCloseTo(pan!, 3);
         expect([into[0], into[3]]).toEqual([0, 0]);
       }),

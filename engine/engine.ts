@@ -51,6 +51,9 @@ class Seated {
     this.curves = curves;
     this.cursors = new Int32Array(curves.length);
   }
+  get following(): readonly Curve[] {
+    return this.curves;
+  }
   get moves(): boolean {
     return this.curves.length > 0;
   }
@@ -84,7 +87,11 @@ class Seated {
 }
 
 /** What of a plan can change while it runs. */
-export type Steering = Pick<Plan, 'targets' | 'curves'>;
+export interface Steering {
+  readonly targets: Float32Array;
+  /** All curves that there are; null stands for one that is as it was. */
+  readonly curves: readonly (Curve | null)[];
+}
 
 /** Room for many blocks in the engine's own memory, for hosts that have no deadline. */
 export interface Batch {
@@ -211,10 +218,11 @@ export class Engine {
 
   /** Steers the newest plan's parameters to those of a plan of the same structure. */
   steer({ targets, curves }: Steering): void {
-    if (this.waiting) this.waiting = { ...this.waiting, targets, curves };
+    const merged = (before: readonly Curve[]) => curves.map((c, i) => c ?? before[i]!);
+    if (this.waiting) this.waiting = { ...this.waiting, targets, curves: merged(this.waiting.curves) };
     else if (this.live) {
       this.live.targets.set(targets.subarray(0, this.live.targets.length));
-      this.live.follow(curves);
+      this.live.follow(merged(this.live.following));
     }
   }
 

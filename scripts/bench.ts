@@ -9,7 +9,7 @@ import { chromium, type Page } from '@playwright/test';
 import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
-import type { Session } from '../core/session/types';
+import type { Lane, Session } from '../core/session/types';
 import { generateDemo } from '../demo/generate';
 import { Engine } from '../engine/engine';
 import { print } from '../engine/print';
@@ -125,6 +125,87 @@ function growth() {
     sizes,
     cost: cost.map((c) => round(c, 0)),
     dearestToCheapest: round(Math.max(...cost) / Math.min(...cost)),
+  });
+}
+
+/** What lanes cost: 200 strips whose level, pan and one send move all the time, against the same strips at rest. */
+function automation() {
+  const still = graph(200);
+  const POINTS = 600;
+  const lane = (value: (i: number) => number): Lane =>
+    Array.from({ length: POINTS }, (_, i) => [i * 0.1, value(i)]);
+  const moving: Session = {
+    ...still,
+    strips: still.strips.map((s, n) =>
+      s.kind === 'source'
+        ? {
+            ...s,
+            lanes: {
+              fader: lane((i) => -12 + 6 * Math.sin(i + n)),
+              pan: lane((i) => Math.sin(i / 3 + n)),
+            },
+            sends: s.sends.map((x, k) =>
+              k === 0 ? { ...x, lanes: { level: lane((i) => -18 + 4 * Math.cos(i + n)) } } : x,
+            ),
+          }
+        : s,
+    ),
+  };
+  const timed = (work: () => void) => {
+    const begun = performance.now();
+    work();
+    return performance.now() - begun;
+  };
+  const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
+  const seconds = 10;
+  const blocks = Math.round((seconds * still.sampleRate) / BLOCK);
+  const plain = timed(() => compilePlan(still));
+  const first = timed(() => compilePlan(moving));
+  const engines = [still, moving].map((session) => {
+    const engine = new Engine(module);
+    engine.load(compilePlan(session));
+    return engine;
+  });
+  const run = (engine: Engine) =>
+    timed(() => {
+      engine.seek(0);
+      for (let b = 0; b < blocks; b++) {
+        for (let s = 0; s < 200; s++) engine.input(s, 0).set(noise);
+        engine.run();
+      }
+    });
+  const ratios = [1, 2, 3, 4, 5].map(() => {
+    const [atRest, moved] = engines.map(run) as [number, number];
+    return { ratio: moved / atRest, factor: (seconds * 1000) / moved };
+  });
+  // A drag of one fader: all other lanes are known.
+  const drags = (begun: Session) =>
+    quantile(
+      Array.from({ length: 20 }, (_, k) => {
+        const strips = begun.strips.map((s, i) => (i === 7 ? { ...s, trimDb: -k / 10 } : s));
+        return timed(() => compilePlan({ ...begun, strips }));
+      }),
+      0.5,
+    );
+  say({
+    bench: 'lanes of level, pan and a send on 200 strips, 600 points each',
+    movingAgainstRest: round(
+      quantile(
+        ratios.map((r) => r.ratio),
+        0.5,
+      ),
+    ),
+    realTimeFactor: round(
+      quantile(
+        ratios.map((r) => r.factor),
+        0.5,
+      ),
+      1,
+    ),
+    firstPlanMs: round(first),
+    firstPlanAtRestMs: round(plain),
+    planOfADragMs: round(drags(moving)),
+    planOfADragAtRestMs: round(drags(still)),
   });
 }
 
@@ -439,7 +520,7 @@ function routing() {
 /** Seconds of processor time that the machine's host has kept for others, on all cores: proc(5), `steal`. */
 const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0]!.split(/\s+/)[8]) / 100;
 
-/** Words on the command line choose: routing, engine, print, commit, nodes, live, page; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, page; all of them where there is none. */
 const chosen = process.argv.slice(2);
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
@@ -450,6 +531,7 @@ async function main() {
     for (const strips of [64, 256]) inNode(strips, false);
     growth();
   }
+  if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
   if (!['commit', 'nodes', 'live', 'page'].some(wanted)) return;
 

@@ -1,5 +1,5 @@
 import type { Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
-import type { Decibels, Seconds } from '../session/units';
+import type { Decibels, Pan, Seconds } from '../session/units';
 import { FADER, insertControls, MUTE, PAN, SEND_LEVEL, SEND_ON, type Control } from './control';
 import { laneValue, type Side } from './lane';
 import { follows } from './mode';
@@ -32,33 +32,51 @@ export const vcaAutomated = (vca: Vca): boolean => follows(vca.automation) && so
 const at = (control: Control, lane: Lane, when: When): Decibels =>
   laneValue(control, lane, when.time, when.side);
 
-function moved<T extends Strip | Vca>(thing: T, when: When): T {
-  const { fader, mute, pan } = thing.lanes;
-  if (!fader && !mute && !pan) return thing;
-  const next: Record<string, unknown> = { ...thing };
-  if (fader) next.faderDb = at(FADER, fader, when);
-  if (mute) next.mute = at(MUTE, mute, when) === 1;
-  if (pan) next.pan = at(PAN, pan, when) ?? 0;
-  return next as unknown as T;
+/** The values that a strip's or VCA's own lanes move. */
+interface Own {
+  readonly faderDb: Decibels;
+  readonly pan: Pan;
+  readonly mute: boolean;
+}
+/** A strip's own level, pan and mute at a time; those that were put where no time is given. */
+export function ownAt(strip: Strip, when: When | null): Own {
+  if (!when || !follows(strip.automation)) return strip;
+  const { fader, mute, pan } = strip.lanes;
+  return {
+    faderDb: fader ? at(FADER, fader, when) : strip.faderDb,
+    pan: pan ? (at(PAN, pan, when) ?? 0) : strip.pan,
+    mute: mute ? at(MUTE, mute, when) === 1 : strip.mute,
+  };
+}
+/** A strip with its own level, pan and mute at a time; its sends and inserts are left alone. */
+const stripOwnAt = (strip: Strip, when: When): Strip => ({ ...strip, ...ownAt(strip, when) });
+
+export function vcaAt(vca: Vca, when: When | null): Vca {
+  if (!when || !vcaAutomated(vca)) return vca;
+  const { fader, mute } = vca.lanes;
+  return {
+    ...vca,
+    faderDb: fader ? at(FADER, fader, when) : vca.faderDb,
+    mute: mute ? at(MUTE, mute, when) === 1 : vca.mute,
+  };
 }
 
-/** A strip's own level, pan and mute at a time; its sends and inserts are left alone. */
-export const stripOwnAt = (strip: Strip, when: When | null): Strip =>
-  when && follows(strip.automation) ? moved(strip, when) : strip;
-
-export const vcaAt = (vca: Vca, when: When | null): Vca =>
-  when && follows(vca.automation) ? moved(vca, when) : vca;
-
-export function sendAt(strip: Strip, send: Send, when: When | null): Send {
+/** A send's level, pan and switch at a time. */
+export function sendValuesAt(
+  strip: Strip,
+  send: Send,
+  when: When | null,
+): Pick<Send, 'levelDb' | 'pan' | 'on'> {
+  if (!when || !follows(strip.automation)) return send;
   const { level, pan, on } = send.lanes;
-  if (!when || !follows(strip.automation) || (!level && !pan && !on)) return send;
   return {
-    ...send,
     levelDb: level ? at(SEND_LEVEL, level, when) : send.levelDb,
     pan: pan ? (at(PAN, pan, when) ?? 0) : send.pan,
     on: on ? at(SEND_ON, on, when) === 1 : send.on,
   };
 }
+const sendAt = (strip: Strip, send: Send, when: When): Send =>
+  some(send.lanes) ? { ...send, ...sendValuesAt(strip, send, when) } : send;
 
 export function insertAt(strip: Strip, insert: Insert, when: When | null): Insert {
   if (!when || !follows(strip.automation) || !some(insert.lanes)) return insert;

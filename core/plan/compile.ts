@@ -1,4 +1,4 @@
-import { insertAt, isAutomated, sendAt, stripOwnAt, vcaAt, vcaAutomated, type When } from '../automation/at';
+import { insertAt, isAutomated, ownAt, sendValuesAt, vcaAt, vcaAutomated, type When } from '../automation/at';
 import { lanesBut, onlyLanes } from '../automation/lane';
 import { follows } from '../automation/mode';
 import { holdersOf, levelUnder } from '../groups/vca';
@@ -11,7 +11,7 @@ import { insertLatency, latencies, type LatencyOf } from '../routing/latency';
 import { signalRanks } from '../routing/order';
 import { audibleStrips } from '../routing/solo';
 import { stripMap } from '../session/lookup';
-import type { Channels, Insert, Lanes, Send, Session, Strip } from '../session/types';
+import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
 import type { Id, Samples } from '../session/units';
 import { drawCurve, type Curve } from './curve';
 import {
@@ -47,9 +47,9 @@ const leadOf = (sampleRate: number): Samples => {
   return BLOCK / share;
 };
 
-/** Curves that were drawn before, by the strip that they belong to: a drag elsewhere leaves them as they are. */
+/** Curves that were drawn before, by the first lane that they depend on: an edit elsewhere leaves them as they are. */
 const drawn = new WeakMap<
-  Strip,
+  Lane,
   Map<string, { readonly inputs: readonly unknown[]; readonly curve: ReturnType<typeof drawCurve> }>
 >();
 
@@ -100,29 +100,29 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
    * Parameters that lanes move.
    * @param lanes what they depend on, where it is followed
    * @param behind frames by which the signal that they work on lies behind the stems
-   * @param inputs all else that they depend on, beside the strip itself
+   * @param inputs all else that they depend on
    */
   const moving = (
     key: string,
-    strip: Strip,
     lanes: readonly Lanes[],
     behind: Samples,
     inputs: readonly unknown[],
     make: (when: When | null) => readonly number[],
   ) => {
-    const times: number[] = [];
-    for (const list of lanes) for (const id in list) for (const [time] of list[id]!) times.push(time);
-    if (times.length === 0) return param(key, ...make(null));
-    const known = drawn.get(strip) ?? new Map<string, never>();
-    drawn.set(strip, known);
-    const all = [session.sampleRate, session.tempo, behind, ...inputs];
+    const all = lanes.flatMap((list) => Object.values(list));
+    const [first] = all;
+    if (!first) return param(key, ...make(null));
+    const known = drawn.get(first) ?? new Map<string, never>();
+    drawn.set(first, known);
+    const depends = [session.sampleRate, behind, ...inputs, ...all];
     let entry = known.get(key);
-    if (!entry || entry.inputs.length !== all.length || entry.inputs.some((x, i) => x !== all[i])) {
-      entry = { inputs: all, curve: drawCurve(times, make, session.sampleRate, behind - lead) };
+    if (!entry || entry.inputs.length !== depends.length || entry.inputs.some((x, i) => x !== depends[i])) {
+      const times = all.flatMap((lane) => lane.map(([time]) => time));
+      entry = { inputs: depends, curve: drawCurve(times, make, session.sampleRate, behind - lead) };
       known.set(key, entry);
     }
     // Where the lanes move something else, one of their values is as good as any.
-    const at = param(key, ...make({ time: times[0]!, side: 'after' }));
+    const at = param(key, ...make({ time: first[0]![0], side: 'after' }));
     if (entry.curve) curves.push({ at, ...entry.curve });
     return at;
   };
@@ -202,16 +202,23 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       const to = strips.get(send.to)!;
       const key = `${strip.id}/send/${send.id}/${tap}`;
       const from = late.get(strip.id)![tap];
+      const { channels } = strip;
       const index = moving(
         key,
-        strip,
         [own(strip, 'mute', ...(tap === 'post' ? ['pan'] : [])), followed(strip, send.lanes)],
         from,
-        [session.panLaw, to.channels, heard],
+        [
+          ...[session.panLaw, to.channels, heard, channels, strip.pan, strip.mute],
+          ...[tap, send.levelDb, send.pan, send.on],
+        ],
         (when) => {
-          const now = stripOwnAt(strip, when);
-          const x = sendAt(strip, send, when);
-          const [l, r] = edgeGains(session.panLaw, now, to.channels, x);
+          const now = ownAt(strip, when);
+          const x = sendValuesAt(strip, send, when);
+          const [l, r] = edgeGains(session.panLaw, { channels, pan: now.pan }, to.channels, {
+            tap,
+            levelDb: x.levelDb,
+            pan: x.pan,
+          });
           const on = x.on && heard && !now.mute ? 1 : 0;
           return [l * on, r * on];
         },
@@ -222,7 +229,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
 
   const wetOf = (strip: Strip, insert: Insert, from: Samples) => {
     const lanes = onlyLanes(followed(strip, insert.lanes), 'on', 'mix');
-    return moving(`${strip.id}/insert/${insert.id}/mix`, strip, [lanes], from, [], (when) => {
+    return moving(`${strip.id}/insert/${insert.id}/mix`, [lanes], from, [insert.on, insert.mix], (when) => {
       const now = insertAt(strip, insert, when);
       return [now.on ? now.mix : 0];
     });
@@ -231,7 +238,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     keep(`${strip.id}/insert/${insert.id}/${insert.type}x${strip.channels}`, bytes);
   const valuesOf = (strip: Strip, insert: Insert, from: Samples) => {
     const lanes = lanesBut(followed(strip, insert.lanes), 'on', 'mix');
-    return moving(`${strip.id}/insert/${insert.id}`, strip, [lanes], from, [], (when) =>
+    return moving(`${strip.id}/insert/${insert.id}`, [lanes], from, [session.tempo, insert.params], (when) =>
       processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session),
     );
   };
@@ -382,12 +389,11 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         strip.channels,
         moving(
           `${id}/fader`,
-          strip,
           [own(strip, 'fader', 'mute'), ...lanes],
           at.pre,
-          [passes, ...vcas],
+          [passes, strip.faderDb, strip.mute, ...vcas],
           (when) => {
-            const now = stripOwnAt(strip, when);
+            const now = ownAt(strip, when);
             const level = levelUnder(
               now.faderDb,
               vcas.map((v) => vcaAt(v, when)),
@@ -403,9 +409,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         emit(OP.balance);
         emitAt(buffer);
         emit(
-          moving(`${id}/pan`, strip, [own(strip, 'pan')], at.post, [], (when) =>
-            balance(stripOwnAt(strip, when).pan),
-          ),
+          moving(`${id}/pan`, [own(strip, 'pan')], at.post, [], (when) => balance(ownAt(strip, when).pan)),
         );
       }
       if (options.meters ?? true) {
@@ -422,13 +426,13 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       const leaving = (key: string, channels: Channels, on: boolean) =>
         moving(
           key,
-          strip,
           [own(strip, 'pan', 'mute')],
           at.post,
-          [session.panLaw, channels, on, heard],
+          [session.panLaw, channels, on, heard, strip.channels, strip.pan, strip.mute],
           (when) => {
-            const now = stripOwnAt(strip, when);
-            const [l, r] = edgeGains(session.panLaw, now, channels, null);
+            const now = ownAt(strip, when);
+            const from = { channels: strip.channels, pan: now.pan };
+            const [l, r] = edgeGains(session.panLaw, from, channels, null);
             const open = on && heard && !now.mute ? 1 : 0;
             return [l * open, r * open];
           },

@@ -14,16 +14,23 @@ export interface Curve {
   readonly values: Float32Array;
 }
 
-/** A straight line may stray from what is wanted by about this share of it: 0.003 dB of a gain. */
-const TOLERANCE = 0.0003;
+/** A straight line may stray from what is wanted by about this share of it: 0.01 dB of a gain. */
+const TOLERANCE = 0.001;
 /** And by this much of nothing: -100 dB. */
 const FLOOR = 1e-5;
 
-const near = (from: readonly number[], to: readonly number[], share: number, wanted: readonly number[]) =>
-  wanted.every((w, i) => {
+function near(
+  from: readonly number[],
+  to: readonly number[],
+  share: number,
+  wanted: readonly number[],
+): boolean {
+  for (let i = 0; i < wanted.length; i++) {
     const line = from[i]! + (to[i]! - from[i]!) * share;
-    return Math.abs(line - w) <= FLOOR + TOLERANCE * Math.abs(w);
-  });
+    if (Math.abs(line - wanted[i]!) > FLOOR + TOLERANCE * Math.abs(wanted[i]!)) return false;
+  }
+  return true;
+}
 
 /**
  * Draws what parameters do over time as straight lines, each as long as it keeps close to what is wanted, and at

@@ -225,8 +225,15 @@ export class Player {
     const same =
       this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed && leaves === this.leaves;
     this.leaves = leaves;
+    const before = this.plan?.curves ?? [];
     this.plan = plan;
-    if (same) return this.tell({ type: 'steer', targets: plan.targets, curves: plan.curves });
+    if (same) {
+      // A curve that was drawn before is there already.
+      const curves = plan.curves.map((c, i) =>
+        before[i]?.values === c.values && before[i].frames === c.frames && before[i].at === c.at ? null : c,
+      );
+      return this.tell({ type: 'steer', targets: plan.targets, curves });
+    }
     if (sources !== this.fed) {
       this.fed = sources;
       this.feed({ type: 'sources', sources });
