@@ -18,6 +18,17 @@ export function pointsBefore(lane: Lane, time: Seconds, side: Side = 'after'): n
   return low;
 }
 
+const known = new WeakMap<Lane, { readonly control: Control; readonly travels: Float64Array }>();
+/** Where a lane's points stand on the control's travel; remembered, as a lane is asked for many times. */
+function travelsOf(control: Control, lane: Lane): Float64Array {
+  let entry = known.get(lane);
+  if (entry?.control !== control) {
+    entry = { control, travels: Float64Array.from(lane, ([, v]) => control.travelOf(v)) };
+    known.set(lane, entry);
+  }
+  return entry.travels;
+}
+
 /**
  * A control's value at a time. Between two points it goes evenly along its travel, so that a straight line on the screen
  * is an even move of the hand; a switch keeps what it was. Before the first point it stands as there, after the last too.
@@ -26,14 +37,18 @@ export function pointsBefore(lane: Lane, time: Seconds, side: Side = 'after'): n
 export function laneValue(control: Control, lane: Lane, time: Seconds, side: Side = 'after'): Decibels {
   const next = pointsBefore(lane, time, side);
   if (next === 0) return lane[0]![1];
-  const [t0, v0] = lane[next - 1]!;
+  const before = lane[next - 1]!;
+  const t0 = before[0];
+  const v0 = before[1];
   if (next === lane.length || control.stepped || t0 === time) return v0;
-  const [t1, v1] = lane[next]!;
+  const after = lane[next]!;
+  const t1 = after[0];
+  const v1 = after[1];
   if (v0 === v1) return v0;
   if (t1 === time) return v1;
-  const from = control.travelOf(v0);
-  const to = control.travelOf(v1);
-  return control.valueAt(from + ((to - from) * (time - t0)) / (t1 - t0));
+  const travels = travelsOf(control, lane);
+  const from = travels[next - 1]!;
+  return control.valueAt(from + ((travels[next]! - from) * (time - t0)) / (t1 - t0));
 }
 
 /** Points in the order of time, those at one time in the order given and at most two of them: a jump. */
