@@ -1,5 +1,5 @@
 import { levelSpoken, levelText, readLevel } from '../levels/decibels';
-import { clampLevel, FADER_TOP, levelAt, travelOf } from '../levels/faderLaw';
+import { clampLevel, FADER_FLOOR, FADER_TOP, levelAt, travelOf } from '../levels/faderLaw';
 import { panText, readPan } from '../levels/pan';
 import { valueOf, type Parameter } from '../processors/description';
 import { onStep, travelAt, valueAtTravel } from '../processors/law';
@@ -19,6 +19,9 @@ export interface Control {
   /** What a trim adds to: its decibels, or its travel. */
   readonly adds: 'decibels' | 'travel';
   readonly default: number;
+  /** The least and the greatest of its values; silence lies below. */
+  readonly min: number;
+  readonly max: number;
   travelOf(value: Decibels): Travel;
   valueAt(travel: Travel): Decibels;
   text(value: Decibels): string;
@@ -34,6 +37,8 @@ const level = (id: string, name: string): Control => ({
   stepped: false,
   adds: 'decibels',
   default: 0,
+  min: FADER_FLOOR,
+  max: FADER_TOP,
   travelOf,
   valueAt: levelAt,
   text: (v) => `${levelText(v)} dB`,
@@ -48,6 +53,8 @@ const pan: Control = {
   stepped: false,
   adds: 'travel',
   default: 0,
+  min: -1,
+  max: 1,
   travelOf: (v) => ((v ?? 0) + 1) / 2,
   valueAt: (t) => Math.max(-1, Math.min(1, 2 * t - 1)),
   text: (v) => panText(v ?? 0),
@@ -59,6 +66,8 @@ const toggle = (id: string, name: string, off: string, on: string, usual: 0 | 1)
   stepped: true,
   adds: 'travel',
   default: usual,
+  min: 0,
+  max: 1,
   travelOf: (v) => v ?? 0,
   valueAt: (t) => (t >= 0.5 ? 1 : 0),
   text: (v) => (v ? on : off),
@@ -74,6 +83,8 @@ const mix: Control = {
   stepped: false,
   adds: 'travel',
   default: 1,
+  min: 0,
+  max: 1,
   travelOf: (v) => v ?? 0,
   valueAt: (t) => Math.max(0, Math.min(1, t)),
   text: (v) => `${Math.round((v ?? 0) * 100)} %`,
@@ -100,6 +111,8 @@ const parameterControl = (p: Parameter, all: readonly Parameter[]): Control => (
   stepped: p.choices !== undefined,
   adds: p.unit === 'dB' ? 'decibels' : 'travel',
   default: p.default,
+  min: p.min,
+  max: p.max,
   travelOf: (v) => travelAt(p, v ?? p.min),
   valueAt: (t) => {
     const v = valueAtTravel(p, t);

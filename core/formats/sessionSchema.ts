@@ -114,18 +114,7 @@ export const fieldSchemas = {
 export const parameterSchema = (processor: Processor) =>
   Joi.object(Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])));
 
-/** Lanes of an insert, each within its parameter's range. */
-export const insertLanesSchema = (processor: Processor) =>
-  lanesOf({
-    on: flagLane,
-    mix: lane(Joi.number().min(0).max(1)),
-    ...Object.fromEntries(
-      processor.parameters
-        .filter((p) => !p.latent)
-        .map((p) => [p.id, lane(Joi.number().min(p.min).max(p.max))]),
-    ),
-  });
-/** Lanes of an insert whose processor is not known here: the session's own rules hold them. */
+/** Lanes of an insert. That they are of its processor's controls, and within their ranges, is a rule of the session. */
 export const anyLanes = Joi.object().pattern(
   Joi.string().max(40),
   lane(Joi.number().min(-1e6).max(1e6).allow(null)),
@@ -148,11 +137,7 @@ export const insertSchema = Joi.object({
     })
     .default({}),
   key: id.allow(null).default(null),
-  lanes: Joi.alternatives()
-    .conditional('type', {
-      switch: processors.map((p) => ({ is: p.type, then: insertLanesSchema(p) })),
-    })
-    .default({}),
+  lanes: anyLanes.default({}),
 });
 
 export const sendSchema = Joi.object({

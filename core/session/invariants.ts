@@ -94,16 +94,20 @@ export function checkSession(session: Session): void {
           [s.id, i.id],
         );
       for (const [control, lane] of Object.entries(i.lanes)) {
-        if (!insertControls(i.type).some((c) => c.id === control))
+        const found = insertControls(i.type).find((c) => c.id === control);
+        if (!found)
           throw new Refusal(
             'unknown',
             `The ${processor.name} \`${i.id}\` of \`${s.id}\` has no \`${control}\` that automation can move.`,
             [s.id, i.id],
           );
-        if (lane.some((p, n) => n > 0 && p[0] < lane[n - 1]![0]))
+        const wrong = lane.find(
+          ([, v]) => v === null || v < found.min || v > found.max || (found.stepped && v % 1),
+        );
+        if (wrong)
           throw new Refusal(
             'range',
-            `The lane \`${control}\` of \`${i.id}\` in \`${s.id}\` goes back in time.`,
+            `The lane \`${control}\` of \`${i.id}\` in \`${s.id}\` goes to ${wrong[1]}: it reaches from ${found.min} to ${found.max}.`,
             [s.id, i.id],
           );
       }
