@@ -1,6 +1,42 @@
 // Puts the command line into one file, build/cli.mjs, and what single commands alone need into others beside it.
 import { readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import Ajv2020 from 'ajv/dist/2020.js';
+import standaloneCode from 'ajv/dist/standalone/index.js';
 import { build } from 'esbuild';
+
+/** The check for complete documents, compiled beforehand: to compile it takes longer than many a print. */
+async function compiledCheck() {
+  const folder = mkdtempSync(join(tmpdir(), 'zonula-build-'));
+  const { outputFiles } = await build({
+    entryPoints: ['core/formats/completeSession.ts'],
+    bundle: true,
+    platform: 'node',
+    format: 'cjs',
+    write: false,
+  });
+  const file = join(folder, 'schema.cjs');
+  writeFileSync(file, outputFiles[0].contents);
+  const { completeSchema } = (await import(pathToFileURL(file))).default;
+  rmSync(folder, { recursive: true });
+  const ajv = new Ajv2020({ strict: false, code: { source: true, esm: true, optimize: 2 } });
+  const code = standaloneCode(ajv, ajv.compile(completeSchema()));
+  return code
+    .replace('export const validate =', 'export const isComplete =')
+    .replace(/export default [^;]+;/, '');
+}
+const compiled = {
+  name: 'compiled check',
+  setup(steps) {
+    steps.onLoad({ filter: /core[/\\]formats[/\\]completeSession\.ts$/ }, async () => ({
+      contents: await compiledCheck(),
+      loader: 'js',
+    }));
+  },
+};
 
 for (const name of readdirSync('build')) if (/^cli-.*\.mjs$/.test(name)) rmSync(`build/${name}`);
 await build({
@@ -15,6 +51,7 @@ await build({
   target: 'node20',
   // Packages come along, but for those that talk to a database: reading many small files would take longer than a print.
   external: ['sequelize', 'umzug'],
+  plugins: [compiled],
   banner: {
     js: "import { createRequire as requireFor } from 'node:module'; const require = requireFor(import.meta.url);",
   },

@@ -92,7 +92,11 @@ const insert: Json = {
     mix: between(0, 1, 1),
     params: { type: 'object', default: {} },
     key: { ...id, type: ['string', 'null'], default: null },
-    lanes: { type: 'object', default: {} },
+    lanes: {
+      type: 'object',
+      additionalProperties: lane({ type: ['number', 'null'], minimum: -1e6, maximum: 1e6 }),
+      default: {},
+    },
   }) as object),
   allOf: insertParams,
 };

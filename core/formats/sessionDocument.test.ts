@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
 import { Refusal } from '../session/refusal';
 import { automatedSessions, sessions } from '../testing/arbitraries';
+import { isComplete } from './completeSession';
 import { jsonSchema } from './jsonSchema';
 import { readSessionDocument, validSession, writeSessionDocument } from './sessionDocument';
 import { sessionSchema } from './sessionSchema';
@@ -139,14 +140,16 @@ describe('the published JSON Schema', () => {
 
   it('accepts every session that the program writes (checked by ajv)', () => {
     fc.assert(
-      fc.property(
-        fc.oneof(sessions(), automatedSessions()),
-        (s) => void expect(validate(s) ? null : validate.errors).toBeNull(),
-      ),
+      fc.property(fc.oneof(sessions(), automatedSessions()), (s) => {
+        expect(validate(s) ? null : validate.errors).toBeNull();
+        expect(isComplete(s)).toBe(true);
+      }),
       { numRuns: 60 },
     );
     expect(validate(demoSession())).toBe(true);
     expect(validate(least)).toBe(true);
+    expect(isComplete(least)).toBe(false);
+    expect(isComplete(undefined)).toBe(false);
   });
 
   it('and the reader judge alike what somebody has changed in a document', () => {
@@ -191,6 +194,9 @@ describe('the published JSON Schema', () => {
         else if (value === 'ADD' && !Array.isArray(at)) at.unexpected = 1;
         else at[last] = value;
         const ours = joi(doc);
+        // What is taken for complete is what the reader would have made of it, to the last field.
+        if (isComplete(doc))
+          expect(sessionSchema.validate(doc, { convert: false })).toEqual({ value: doc, error: undefined });
         if (!ours) refused++;
         expect(`${path.join('.')} ${JSON.stringify(value)} ${validate(doc)}`).toBe(
           `${path.join('.')} ${JSON.stringify(value)} ${ours}`,

@@ -3,10 +3,18 @@ import { vcaLoop } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { signalOrder } from '../routing/order';
 import { Refusal } from './refusal';
-import type { Session } from './types';
+import type { Lanes, Session } from './types';
 import type { Id } from './units';
 
 const isStrip = (kind: string | undefined) => kind !== undefined && kind !== 'VCA' && kind !== 'link';
+
+/** Times of a lane do not go back. */
+function checkLanes(lanes: Lanes, where: string, owner: Id): void {
+  for (const [control, lane] of Object.entries(lanes))
+    for (let i = 1; i < lane.length; i++)
+      if (lane[i]![0] < lane[i - 1]![0])
+        throw new Refusal('range', `The lane \`${control}\` of ${where} goes back in time.`, [owner]);
+}
 
 /**
  * The rules that hold in every session: ids are one of a kind; what is named exists; sources take no signal; outs and
@@ -79,6 +87,9 @@ export function checkSession(session: Session): void {
         );
       preamps.set(s.preamp.input, s.name || s.id);
     }
+    checkLanes(s.lanes, `\`${s.name || s.id}\``, s.id);
+    for (const x of s.sends) checkLanes(x.lanes, `the send \`${x.id}\` of \`${s.name || s.id}\``, s.id);
+    for (const i of s.inserts) checkLanes(i.lanes, `the insert \`${i.id}\` of \`${s.name || s.id}\``, s.id);
     if (s.kind !== 'output' && s.out.to !== null) takesSignal(s.out.to, 'The out', s.id);
     for (const x of s.sends) {
       claimOwn(x.id, 'send');
@@ -127,6 +138,7 @@ export function checkSession(session: Session): void {
     }
   }
   for (const v of session.vcas) {
+    checkLanes(v.lanes, `the VCA \`${v.name || v.id}\``, v.id);
     const members = new Set<Id>();
     for (const m of v.members) {
       if (!kinds.has(m) || kinds.get(m) === 'link')

@@ -1,7 +1,8 @@
 import { mkdtemp, readFile, realpath, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { isAbsolute, join, sep } from 'node:path';
-import { readSessionDocument } from '../../core/formats/sessionDocument';
+import { isComplete } from '../../core/formats/completeSession';
+import { checkSession } from '../../core/session/invariants';
 import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
 import { checkEntryName, openZip, ZIP_LIMITS } from './zip';
@@ -18,6 +19,25 @@ const isStemPath = (stem: string) => {
   checkEntryName(stem);
   if (isAbsolute(stem)) throw new Refusal('format', `The stem \`${stem}\` is not inside the package.`);
 };
+
+/**
+ * Reads session.json. One with every field in its place, as all that the program writes, needs no defaults; the reader that
+ * fills them in, and says of what is wrong where it stands, takes longer to set up than many a print, and is asked only then.
+ */
+async function readDocument(text: string): Promise<Session> {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch {
+    // The reader says where it breaks off.
+  }
+  if (isComplete(raw)) {
+    checkSession(raw as Session);
+    return raw as Session;
+  }
+  const { readSessionDocument } = await import('../../core/formats/sessionDocument');
+  return readSessionDocument(text);
+}
 
 /**
  * Opens a package: a folder with session.json, or a ZIP of one. Of a ZIP, only the document and the stems that it names
@@ -37,7 +57,7 @@ export async function openPackage(path: string): Promise<SessionPackage> {
   };
   try {
     if (!zip.has('session.json')) throw new Refusal('format', 'The package holds no session.json.');
-    const session = readSessionDocument(await zip.text('session.json'));
+    const session = await readDocument(await zip.text('session.json'));
     const files = new Map<string, string>();
     for (const stem of stemsOf(session)) {
       isStemPath(stem);
@@ -57,7 +77,7 @@ async function openFolder(folder: string): Promise<SessionPackage> {
   if (!facts) throw new Refusal('format', `${folder} holds no session.json.`);
   if (facts.size > ZIP_LIMITS.documentBytes)
     throw new Refusal('size', `${document} is too large to be a session.`);
-  const session = readSessionDocument(await readFile(document, 'utf8'));
+  const session = await readDocument(await readFile(document, 'utf8'));
   const home = await realpath(folder);
   const files = new Map(
     await Promise.all(

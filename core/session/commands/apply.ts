@@ -214,6 +214,7 @@ const HARMLESS = new Set<Command['type']>(['strip.set', 'vca.set', 'session.set'
 const harmless = (c: Command) =>
   HARMLESS.has(c.type) &&
   !(c.type === 'session.set' && 'monitor' in c.patch) &&
+  !((c.type === 'strip.set' || c.type === 'vca.set') && 'lanes' in c.patch) &&
   !(c.type === 'strip.set' && ('pair' in c.patch || 'preamp' in c.patch));
 
 /**
