@@ -120,6 +120,40 @@ describe('an effect moved from a strip to a return', () => {
     expect(20 * Math.log10(rest)).toBeLessThan(-100);
   });
 
+  it('of a strip whose level is automated takes the lane down with the fader, and its own lanes along', () => {
+    const fader = [
+      [0, -4],
+      [0.5, -2],
+      [1, -7],
+    ] as const;
+    const feedback = [
+      [0, 10],
+      [0.6, 50],
+    ] as const;
+    const delay = { type: 'delay', params: { time: 90, lowCut: 200 }, mix: 0.3 };
+    const before = strip([{ ...delay, lanes: { feedback } }], { lanes: { fader } });
+    const { commands, differences, made } = moveToReturn(before, [{ strip: 'a', id: 'i0' }]);
+    const after = apply(before, commands).session;
+    // A repeat was faded with the strip; now it rings on as loud as it was sent, and the sum is another.
+    expect(differences.join()).toMatch(/level of `A` is automated/);
+    expect(null_(before, after)).toBeGreaterThan(-60);
+    expect(stripOf(after, made).inserts[0]!.lanes).toEqual({ feedback });
+    // A mix of 0.3 leaves 0.7 dry: 20 log10(0.7) is -3.098 dB.
+    expect(stripOf(after, 'a').lanes.fader).toEqual([
+      [0, -7.098],
+      [0.5, -5.098],
+      [1, -10.098],
+    ]);
+    // Where the level stands still the sum is the same, whatever moves inside the effect.
+    const still = strip([{ ...delay, lanes: { feedback } }]);
+    const moved = moveToReturn(still, [{ strip: 'a', id: 'i0' }]);
+    expect(moved.differences).toEqual([]);
+    expect(null_(still, apply(still, moved.commands).session)).toBeLessThan(-100);
+    expect(() =>
+      moveToReturn(strip([{ ...delay, lanes: { mix: [[0, 0.2]] } }]), [{ strip: 'a', id: 'i0' }]),
+    ).toThrow(/mix automated.*Take that lane out/);
+  });
+
   it('that is bypassed, or nearly all wet, is refused with what to do', () => {
     expect(() => moveToReturn(strip([{ on: false }]), [{ strip: 'a', id: 'i0' }])).toThrow(
       /Switch it on first/,

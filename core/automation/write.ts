@@ -158,3 +158,7 @@ export function linkedLane(
     add(control, v, offset(control, laneValue(control, was, t), laneValue(control, there, t))),
   ]);
 }
+
+/** A lane with all of its levels moved by so many decibels, or by so much travel. */
+export const shiftedLane = (control: Control, lane: Lane, by: number): Lane =>
+  lane.map(([t, v]) => [t, add(control, v, by)]);

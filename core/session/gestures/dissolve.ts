@@ -1,3 +1,4 @@
+import { follows } from '../../automation/mode';
 import { effectiveLevel, holdersOf } from '../../groups/vca';
 import { FADER_TOP } from '../../levels/faderLaw';
 import { processorOf } from '../../processors/registry';
@@ -48,6 +49,8 @@ export function dissolve(session: Session, id: Id): readonly Command[] {
   const keyed = session.strips.find((s) => s.inserts.some((i) => i.key === id));
   if (keyed)
     throw no(submix, `it keys a processor on \`${named(keyed)}\`. Choose another key first.`, [keyed.id]);
+  if (follows(submix.automation) && (submix.lanes.fader || submix.lanes.mute || submix.lanes.pan))
+    throw no(submix, 'its level, pan or mute is automated. Take those lanes out first.');
   const level = effectiveLevel(session, submix);
   if (level === null || submix.trimDb === null)
     throw no(submix, 'it is at silence. Bring its level up first.');
@@ -72,6 +75,11 @@ export function dissolve(session: Session, id: Id): readonly Command[] {
     if (submix.invert && s.sends.some((x) => x.to !== id))
       throw no(submix, `its polarity is inverted, and \`${named(s)}\` is sent elsewhere too.`, [s.id]);
     const own = s.out.to === id;
+    const written =
+      (own && s.lanes.fader) ||
+      s.sends.some((x) => x.lanes.level && (x.to === id || (own && x.tap === 'post')));
+    if (written && follows(s.automation) && Math.abs(gain) > 1e-9)
+      throw no(submix, `a level of \`${named(s)}\` is automated, and cannot take its gain on.`, [s.id]);
     if (own) {
       const driven = s.inserts.find((i) => i.on && i.place === 'post' && processorOf(i.type).levelDependent);
       if (driven && Math.abs(gain) > 1e-9)

@@ -102,6 +102,7 @@ describe('dissolving a submix', () => {
     ['leading nowhere', bus({ out: { to: null, on: true } }), /leads nowhere/],
     ['a fader’s top', bus({ faderDb: 12, trimDb: 20 }), /above its top/],
     ['its polarity with sends', bus({ invert: true }), /polarity is inverted/],
+    ['its automated level', bus({ lanes: { fader: [[0, -3]] } }), /level, pan or mute is automated/],
   ])('is refused for %s, with the reason', (_what, s, text) =>
     expect(() => dissolve(s, 'bus')).toThrow(text),
   );

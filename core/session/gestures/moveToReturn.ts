@@ -1,3 +1,7 @@
+import { FADER } from '../../automation/control';
+import { lanesBut } from '../../automation/lane';
+import { follows } from '../../automation/mode';
+import { shiftedLane } from '../../automation/write';
 import { addDecibels, decibelsOf } from '../../levels/decibels';
 import { FADER_TOP } from '../../levels/faderLaw';
 import { processorOf } from '../../processors/registry';
@@ -68,6 +72,7 @@ export function moveToReturn(session: Session, refs: readonly InsertRef[]): Move
     type: insert.type,
     params: insert.params,
     key: refs.some((r) => r.strip === insert.key) ? null : insert.key,
+    lanes: lanesBut(insert.lanes, 'on', 'mix'),
   });
   taken.add(effect.id);
   const commands: Command[] = [
@@ -81,6 +86,7 @@ export function moveToReturn(session: Session, refs: readonly InsertRef[]): Move
         colour: '#6fb3cf',
         channels,
         pan: channels === 1 ? lead.pan : 0,
+        automation: lead.automation === 'off' ? 'off' : 'read',
         inserts: [effect],
         out: { to, on: true },
       }),
@@ -103,8 +109,21 @@ export function moveToReturn(session: Session, refs: readonly InsertRef[]): Move
         `The ${processor.name} of \`${nameOf(session, strip.id)}\` is bypassed: there is nothing to move. Switch it on first.`,
         [strip.id, own.id],
       );
+    if (follows(strip.automation) && (own.lanes.on || own.lanes.mix))
+      throw new Refusal(
+        'kind',
+        `The ${processor.name} of \`${nameOf(session, strip.id)}\` has its ${own.lanes.mix ? 'mix' : 'switch'} automated, and a send cannot do the same. Take that lane out first.`,
+        [strip.id, own.id],
+      );
     differences.push(...differencesOf(session, strip, own));
-    if (JSON.stringify(own.params) !== JSON.stringify(insert.params))
+    if (follows(strip.automation) && strip.lanes.fader && own.place === 'pre')
+      differences.push(
+        `The level of \`${nameOf(session, strip.id)}\` is automated: what rings on is not faded with it any more.`,
+      );
+    if (
+      JSON.stringify(own.params) !== JSON.stringify(insert.params) ||
+      JSON.stringify(own.lanes) !== JSON.stringify(insert.lanes)
+    )
       differences.push(`\`${nameOf(session, strip.id)}\` had other settings.`);
     if (strip.out.to !== to)
       differences.push(`\`${nameOf(session, strip.id)}\` leads elsewhere than the return does.`);
@@ -122,8 +141,16 @@ export function moveToReturn(session: Session, refs: readonly InsertRef[]): Move
     taken.add(send.id);
     commands.push({ type: 'insert.remove', strip: strip.id, id: own.id });
     if (dry === null) commands.push({ type: 'strip.out', id: strip.id, out: { ...strip.out, on: false } });
-    else
-      commands.push({ type: 'strip.set', id: strip.id, patch: { faderDb: addDecibels(strip.faderDb, dry) } });
+    else {
+      const { fader } = strip.lanes;
+      const lowered = fader && shiftedLane(FADER, fader, dry);
+      const lanes = lowered ? { lanes: { ...strip.lanes, fader: lowered } } : {};
+      commands.push({
+        type: 'strip.set',
+        id: strip.id,
+        patch: { faderDb: addDecibels(strip.faderDb, dry), ...lanes },
+      });
+    }
     commands.push({ type: 'send.add', strip: strip.id, send, at: strip.sends.length });
   }
   const soloed = strips.some((s) => s.out.on === false);

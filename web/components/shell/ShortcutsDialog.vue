@@ -8,7 +8,7 @@ const actions = useActions();
 const settings = useSettings();
 const changing = ref<string | null>(null);
 const groups = computed(() =>
-  ['Transport', 'Strips', 'Settings', 'Answers', 'Edit', 'Surface', 'View'].map((name) => ({
+  ['Transport', 'Strips', 'Settings', 'Automation', 'Answers', 'Edit', 'Surface', 'View'].map((name) => ({
     name,
     list: actions.list.filter((a) => a.group === name),
   })),
