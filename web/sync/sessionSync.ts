@@ -21,6 +21,14 @@ export interface SyncEvents {
 
 export type SyncState = 'kept' | 'sending' | 'away';
 
+/** Points of lanes that go with every move of a drag at most. */
+const MOST_LIVE_POINTS = 5000;
+const lanePoints = (commands: readonly Command[]): number =>
+  commands.reduce((sum, c) => {
+    const lanes = 'patch' in c && 'lanes' in c.patch ? (c.patch.lanes ?? {}) : {};
+    return Object.values(lanes).reduce((n, lane) => n + lane.length, sum);
+  }, 0);
+
 /** Carries edits to the server one after another, again and again until they are kept, and tells what others do. */
 export class SessionSync {
   private readonly socket: Socket;
@@ -49,8 +57,9 @@ export class SessionSync {
     this.socket.on('deleted', () => events.deleted());
   }
 
-  /** Tells the other windows where a drag stands. */
+  /** Tells the other windows where a drag stands. A drag of long lanes is told when it ends: it would fill the line. */
   live(gesture: string, commands: readonly Command[] | null): void {
+    if (commands && lanePoints(commands) > MOST_LIVE_POINTS) return;
     if (this.socket.connected) this.socket.emit('live', { gesture, commands });
   }
 
