@@ -40,12 +40,15 @@ function up() {
   last = undefined;
 }
 const set = (level: number | null) => session.commit(label.value, command(level));
+/** Steps that follow each other are one edit. */
+const stepTo = (level: number | null) =>
+  session.settle(`${gesture.value} steps`, label.value, command(level));
 function key(e: KeyboardEvent) {
   const step = e.shiftKey ? 0.1 : 0.5;
   if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+')
-    set(round(stepLevel(props.vca.faderDb, step)));
+    stepTo(round(stepLevel(props.vca.faderDb, step)));
   else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-')
-    set(round(stepLevel(props.vca.faderDb, -step)));
+    stepTo(round(stepLevel(props.vca.faderDb, -step)));
   else if (e.key === 'Backspace') set(0);
   else if (e.key === 'Enter' || e.key === 'ContextMenu')
     emit('menu', new MouseEvent('contextmenu', box(e.currentTarget as HTMLElement)));
