@@ -151,7 +151,7 @@ async function wcag(page: Page) {
 }
 for (const theme of ['night', 'day'] as const)
   test(`every view keeps WCAG 2.2 AA, ${theme}`, async ({ page }) => {
-    test.setTimeout(400_000);
+    test.setTimeout(700_000);
     await page.addInitScript((t) => localStorage.setItem('zonula.theme', t), theme);
     await page.goto(app().base);
     await expect(page.getByRole('link', { name: 'Lantern Tide' }).first()).toBeVisible();
