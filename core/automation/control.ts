@@ -29,8 +29,6 @@ export interface Control {
   read(text: string): Decibels | undefined;
 }
 
-const hundredth = (v: Decibels) => (v === null ? null : Math.round(v * 100) / 100);
-
 const level = (id: string, name: string): Control => ({
   id,
   name,
@@ -214,7 +212,7 @@ export function findControl(session: Session, ref: ControlRef): Placed | undefin
   return strip && stripControls(strip).find(same);
 }
 
-/** A control as it is called: `Plate: send level of Lead voice`. */
+/** A control as it is called in its strip: `Level`, `Send level to Plate`, `Compressor: threshold`. */
 export function controlName(session: Session, ref: ControlRef): string {
   const found = findControl(session, ref);
   const own = found?.control.name ?? ref.control;
@@ -241,39 +239,6 @@ export function lanesCommand(ref: ControlRef, lanes: Lanes): Command {
       return { type: 'send.set', strip: ref.owner, id: ref.id!, patch: { lanes } };
     case 'insert':
       return { type: 'insert.set', strip: ref.owner, id: ref.id!, patch: { lanes } };
-  }
-}
-
-/** The edit that puts a control to a value. */
-export function valueCommand(session: Session, ref: ControlRef, value: Decibels): Command {
-  const v = hundredth(value);
-  const on = v === 1;
-  switch (ref.part) {
-    case 'strip':
-    case 'vca': {
-      const patch =
-        ref.control === 'fader' ? { faderDb: v } : ref.control === 'mute' ? { mute: on } : { pan: v ?? 0 };
-      return ref.part === 'vca'
-        ? { type: 'vca.set', id: ref.owner, patch }
-        : { type: 'strip.set', id: ref.owner, patch };
-    }
-    case 'send':
-      return {
-        type: 'send.set',
-        strip: ref.owner,
-        id: ref.id!,
-        patch: ref.control === 'level' ? { levelDb: v } : ref.control === 'on' ? { on } : { pan: v ?? 0 },
-      };
-    case 'insert': {
-      const insert = session.strips.find((s) => s.id === ref.owner)!.inserts.find((i) => i.id === ref.id)!;
-      const patch =
-        ref.control === 'on'
-          ? { on }
-          : ref.control === 'mix'
-            ? { mix: v ?? 0 }
-            : { params: { ...insert.params, [ref.control]: value ?? 0 } };
-      return { type: 'insert.set', strip: ref.owner, id: ref.id!, patch };
-    }
   }
 }
 

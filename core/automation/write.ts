@@ -133,10 +133,13 @@ export function duringPass(control: Control, lane: Lane | null, pass: Pass): Lan
   );
 }
 
+/** A lane with all of its levels moved by so many decibels, or by so much travel. */
+export const shiftedLane = (control: Control, lane: Lane, by: number): Lane =>
+  lane.map(([t, v]) => [t, add(control, v, by)]);
+
 /** A lane with the whole of it moved as far as a hand has moved the control at one time: a trim at rest. */
 export function trimmed(control: Control, lane: Lane, time: Seconds, value: Decibels): Lane {
-  const by = offset(control, laneValue(control, lane, time), value);
-  return lane.map(([t, v]) => [t, add(control, v, by)]);
+  return shiftedLane(control, lane, offset(control, laneValue(control, lane, time), value));
 }
 
 /**
@@ -158,7 +161,3 @@ export function linkedLane(
     add(control, v, offset(control, laneValue(control, was, t), laneValue(control, there, t))),
   ]);
 }
-
-/** A lane with all of its levels moved by so many decibels, or by so much travel. */
-export const shiftedLane = (control: Control, lane: Lane, by: number): Lane =>
-  lane.map(([t, v]) => [t, add(control, v, by)]);

@@ -41,7 +41,11 @@ const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */
 const RMS_SECONDS = 0.3;
 
-/** Parts of a second that the one-pole moves of parameters lie behind a steady move, with the block that they end. */
+/**
+ * Frames by which curves run ahead of the block that they are read for. Parameters move by a one-pole filter that closes the
+ * share s of the gap in each block; of a steady move it lies (1 - s)/s blocks behind (its lag, from y += s (x - y)), and a
+ * block ends one block later than it begins: 1/s blocks together.
+ */
 const leadOf = (sampleRate: number): Samples => {
   const share = 1 - Math.exp(-BLOCK / sampleRate / SMOOTHING_SECONDS);
   return BLOCK / share;

@@ -3,7 +3,6 @@ import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import {
   controlName,
-  findControl,
   lanesCommand,
   refKey,
   stripControls,
@@ -162,7 +161,6 @@ watch(
 const armed = computed(() => groups.value.some((g) => !['off', 'read'].includes(g.mode)));
 const name = (p: Placed) => controlName(doc.value, p.ref);
 const asText = (id: string) => nameOf(doc.value, id);
-const exists = computed(() => !automation.asked || findControl(doc.value, automation.asked) !== undefined);
 </script>
 
 <template>
@@ -270,7 +268,7 @@ const exists = computed(() => !automation.asked || findControl(doc.value, automa
         </p>
       </section>
 
-      <div v-if="!groups.length || !exists" class="empty">
+      <div v-if="!groups.length" class="empty">
         <h2>Nothing is automated yet</h2>
         <p>
           Pick a strip on the Sheet, press
