@@ -334,6 +334,10 @@ function told(row: Row): string {
   right: 2px;
   pointer-events: none;
 }
+.cell.buttons .lane-mark {
+  right: auto;
+  left: 2px;
+}
 .send-pan {
   position: absolute;
   top: 2px;
