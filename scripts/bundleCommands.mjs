@@ -1,6 +1,5 @@
-// Puts the command line into one file, build/cli.mjs, and what single commands alone need into others beside it.
-import { readdirSync, rmSync } from 'node:fs';
-import { mkdtempSync, writeFileSync } from 'node:fs';
+// Puts the command line into one file, build/cli.cjs: what is known of one file's code can be kept (see keptCode.mjs).
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -22,7 +21,12 @@ async function compiledCheck() {
   writeFileSync(file, outputFiles[0].contents);
   const { completeSchema } = (await import(pathToFileURL(file))).default;
   rmSync(folder, { recursive: true });
-  const ajv = new Ajv2020({ strict: false, code: { source: true, esm: true, optimize: 2 } });
+  const ajv = new Ajv2020({
+    strict: false,
+    inlineRefs: false,
+    messages: false,
+    code: { source: true, esm: true, optimize: 2 },
+  });
   const code = standaloneCode(ajv, ajv.compile(completeSchema()));
   return code
     .replace('export const validate =', 'export const isComplete =')
@@ -38,23 +42,20 @@ const compiled = {
   },
 };
 
-for (const name of readdirSync('build')) if (/^cli-.*\.mjs$/.test(name)) rmSync(`build/${name}`);
+rmSync('build/code', { recursive: true, force: true });
 await build({
   entryPoints: ['bin/cli.ts'],
-  outdir: 'build',
-  chunkNames: 'cli-[hash]',
-  outExtension: { '.js': '.mjs' },
-  splitting: true,
+  outfile: 'build/cli.cjs',
   bundle: true,
   platform: 'node',
-  format: 'esm',
+  format: 'cjs',
   target: 'node20',
+  supported: { 'dynamic-import': false },
+  define: { 'import.meta.url': 'bundleUrl' },
+  banner: { js: "const bundleUrl = require('node:url').pathToFileURL(__filename).href;" },
   // Packages come along, but for those that talk to a database: reading many small files would take longer than a print.
   external: ['sequelize', 'umzug'],
   plugins: [compiled],
-  banner: {
-    js: "import { createRequire as requireFor } from 'node:module'; const require = requireFor(import.meta.url);",
-  },
   minifySyntax: true,
   minifyWhitespace: true,
   logLevel: 'warning',

@@ -27,7 +27,7 @@ export const PAGE = {
 };
 export const COMMANDS = {
   name: 'command line',
-  product: 'build/cli.mjs',
+  product: 'build/cli.cjs',
   sources: [
     'bin/cli.ts',
     'core',
