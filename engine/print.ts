@@ -18,7 +18,7 @@ export interface StemReader {
 
 export interface PrintPiece {
   readonly capture: Capture;
-  /** Interleaved frames. */
+  /** Interleaved frames, good until the next piece is asked for. */
   readonly audio: Float32Array<ArrayBuffer>;
   /** The highest of them, either way. */
   readonly peak: number;
@@ -66,7 +66,7 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
       const first = Math.max(at, capture.latency) - at;
       const last = Math.max(first, Math.min(at + here, frames + capture.latency) - at);
       const { channels } = capture;
-      const audio = batch.outputs[k]!.slice(first * channels, last * channels);
+      const audio = batch.outputs[k]!.subarray(first * channels, last * channels);
       const whole = first === 0 && last === here && here % BLOCK === 0;
       return { capture, audio, peak: whole ? batch.peak(k) : peakOf(audio) };
     });

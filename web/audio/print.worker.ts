@@ -36,8 +36,10 @@ async function run(job: PrintJob) {
   for await (const pieces of print({ ...job, stems: new FetchedStems(job.stems), peaks: peaksOfStrips })) {
     made += pieces[0] ? pieces[0].audio.length / pieces[0].capture.channels : 0;
     if (job.give === 'audio') {
-      for (const { capture, audio } of pieces)
-        post({ type: 'audio', strip: capture.strip, channels: capture.channels, audio }, [audio.buffer]);
+      for (const { capture, audio } of pieces) {
+        const own = audio.slice();
+        post({ type: 'audio', strip: capture.strip, channels: capture.channels, audio: own }, [own.buffer]);
+      }
     } else if (pieces[0]) {
       const { audio, capture } = pieces[0];
       for (const v of audio) {
