@@ -309,6 +309,33 @@ test('the load of every processor is measured, and what one return instead of tw
   await undoAll(page);
 });
 
+test('the buffer of the device is chosen while it plays, by keyboard, and gaps that were heard are told', async ({
+  page,
+}) => {
+  await page.getByRole('button', { name: /^load/ }).click();
+  const thread = page.getByRole('region', { name: 'The audio thread' });
+  const heardAfter = async () =>
+    Number(/now after (\d+) ms/.exec((await thread.textContent()) ?? '')?.[1] ?? Number.NaN);
+  const time = async () => {
+    const text = await page.locator('.transport .clock').textContent();
+    const [minutes, seconds] = text!.split(':').map(Number);
+    return minutes! * 60 + seconds!;
+  };
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(thread).toContainText(/\d+ gaps? (was|were) heard/);
+  await expect.poll(heardAfter).toBeGreaterThan(15);
+  const short = await heardAfter();
+  const at = await time();
+  await thread.getByLabel('Buffer').focus();
+  await page.keyboard.press('End');
+  await expect(thread.getByLabel('Buffer')).toHaveValue('200');
+  // It plays on from where it stood, and what is computed is heard later than before.
+  await expect.poll(heardAfter).toBeGreaterThan(short + 100);
+  await expect.poll(time).toBeGreaterThan(at + 0.5);
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+});
+
 test('the input stage: a source by a simulated remote preamplifier, asked, confirmed, and undone', async ({
   page,
 }) => {

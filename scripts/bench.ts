@@ -370,19 +370,28 @@ async function inChromium(page: Page, strips: number) {
   });
 }
 
-/** 200 strips with equalizer and compressor in the audio thread, in real time, for a minute. */
-async function live(page: Page) {
+/**
+ * 200 strips with equalizer and compressor in the audio thread, in real time, for a minute.
+ * @param buffer milliseconds that the device is given ahead: one that the application offers
+ */
+async function live(page: Page, buffer: number) {
   const before = stolen();
+  const given = { ...inPage(189), buffer };
   const result = await page.evaluate(async (given) => {
     const roll = (globalThis as unknown as { zonulaRoll: Roll }).zonulaRoll;
     const { layout } = given;
     const seconds = 60;
-    const context = new AudioContext({ sampleRate: 48000, latencyHint: 'playback' });
+    const context = new AudioContext({ sampleRate: 48000, latencyHint: given.buffer / 1000 });
+    // What the browser itself tells of gaps in what the device played (Web Audio API 1.1, AudioPlaybackStats).
+    const { playbackStats: gaps } = context as unknown as {
+      playbackStats: { underrunEvents: number; underrunDuration: number };
+    };
     const words = await roll(context, given);
     await context.resume();
     // The first seconds compile what runs.
     await new Promise((r) => setTimeout(r, 4000));
     const [over, late, played] = [words[layout.overruns]!, words[layout.dropouts]!, words[layout.clock]!];
+    const [times, silent] = [gaps.underrunEvents, gaps.underrunDuration];
     const begun = performance.now();
     let load = 0;
     let worst = 0;
@@ -401,16 +410,22 @@ async function live(page: Page) {
       dropouts: words[layout.dropouts]! - late,
       load: load / looks / 1000,
       worst: worst / 1000,
+      gaps: gaps.underrunEvents - times,
+      silent: gaps.underrunDuration - silent,
     };
     await context.close();
     return done;
-  }, inPage(189));
+  }, given);
   say({
     bench: '200 strips live in Chromium for a minute',
     eachWith: 'four bands of equalizer and a compressor',
+    bufferMs: buffer,
+    gapsHeard: result.gaps,
+    gapsSeconds: round(result.silent, 3),
     seconds: round(result.seconds),
     // Where the audio thread falls behind, less is played than time goes by.
     secondsPlayed: round(result.played),
+    // Blocks that took longer than they last; the buffer bridges them as far as it reaches.
     blocksTooLong: result.overruns,
     stemsLate: result.dropouts,
     load: round(result.load),
@@ -591,7 +606,7 @@ async function main() {
     await page.addInitScript(makeRoll);
     await page.goto(base);
     if (wanted('nodes')) for (const strips of [64, 256]) await inChromium(page, strips);
-    if (wanted('live')) await live(page);
+    if (wanted('live')) for (const buffer of [20, 100]) await live(page, buffer);
     if (!wanted('page')) return;
 
     await page.goto(`${base}/session/${id}`);

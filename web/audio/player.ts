@@ -29,6 +29,19 @@ export interface StemFacts {
   readonly frames: number;
 }
 
+/** What a browser tells of a context's playing: Web Audio API 1.1, AudioPlaybackStats. Not every browser does. */
+interface PlaybackStats {
+  readonly underrunEvents: number;
+  /** Seconds. */
+  readonly underrunDuration: number;
+}
+/** Times at which the device had nothing to play, and for how long in all. */
+export interface Gaps {
+  readonly times: number;
+  readonly seconds: number;
+}
+const NO_GAPS: Gaps = { times: 0, seconds: 0 };
+
 /** Channels of a device that are used at the most. */
 const MOST_CHANNELS = 64;
 
@@ -74,6 +87,11 @@ export class Player {
   private generation = 0;
   private starting: Promise<void> | null = null;
   private fed: readonly FeedSource[] = [];
+  /** Gaps of contexts that are no more. */
+  private gapsBefore: Gaps = NO_GAPS;
+
+  /** @param buffer milliseconds that the device is given ahead */
+  constructor(private buffer: number) {}
 
   /** Shows the session to the engine: what moved is steered, what was rerouted crosses over. */
   update(session: Session, stems: Readonly<Record<string, StemFacts>>): void {
@@ -113,6 +131,20 @@ export class Player {
   }
   get overruns(): number {
     return Atomics.load(this.control, CONTROL.overruns);
+  }
+
+  /** Gaps in what the device played; null where the browser does not tell them. */
+  get gaps(): Gaps | null {
+    const { playbackStats } = (this.context ?? {}) as { playbackStats?: PlaybackStats };
+    if (!playbackStats) return this.context || this.gapsBefore === NO_GAPS ? null : this.gapsBefore;
+    return {
+      times: this.gapsBefore.times + playbackStats.underrunEvents,
+      seconds: this.gapsBefore.seconds + playbackStats.underrunDuration,
+    };
+  }
+  /** Milliseconds from when a sound is computed to when it is heard. */
+  get latency(): number {
+    return (this.context?.outputLatency ?? 0) * 1000;
   }
 
   /** First float of an insert's dynamics: reduction, then the level that it hears, in decibels. */
@@ -184,7 +216,7 @@ export class Player {
       );
     const session = this.session;
     if (!session) return;
-    const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: 'interactive' });
+    const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: this.buffer / 1000 });
     const [module] = await Promise.all([loadEngine(), context.audioWorklet.addModule(workletUrl)]);
     const processorOptions: WorkletOptions = {
       module,
@@ -302,10 +334,25 @@ export class Player {
     this.tell({ type: 'clearPeaks' });
   }
 
+  /** Gives the device another buffer: playing stops, and has to be begun anew. @param buffer milliseconds */
+  async rebuffer(buffer: number): Promise<void> {
+    this.buffer = buffer;
+    const { starting } = this;
+    if (!starting) return;
+    await starting.catch(() => {});
+    await this.close();
+    this.plan = null;
+    this.fed = [];
+    this.starting = null;
+    await this.start();
+  }
+
   async close(): Promise<void> {
+    this.gapsBefore = this.gaps ?? NO_GAPS;
     this.feeder?.terminate();
     this.node?.disconnect();
     await this.context?.close().catch(() => {});
     this.context = this.node = this.feeder = null;
+    for (const word of [CONTROL.rolling, CONTROL.playing]) Atomics.store(this.control, word, 0);
   }
 }

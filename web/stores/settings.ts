@@ -6,6 +6,9 @@ export type Grouping = 'session' | 'family' | 'colour' | 'kind';
 export type ColumnWidth = 'slim' | 'regular' | 'wide';
 export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, regular: 50, wide: 96 };
 
+/** Milliseconds that a device may be given ahead. */
+export const BUFFERS = [10, 20, 50, 100, 200] as const;
+
 /** What this person likes, kept in this browser. */
 export const useSettings = defineStore('settings', () => ({
   theme: useStorage<'night' | 'day'>('zonula.theme', 'night'),
@@ -22,6 +25,8 @@ export const useSettings = defineStore('settings', () => ({
   waves: useStorage<string[]>('zonula.waves', []),
   /** How picked strips are edited together: by the same amount, to the same value, or each alone. */
   together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
+  /** Milliseconds that the device is given ahead: more bridge longer gaps, less is heard sooner. */
+  buffer: useStorage('zonula.buffer', 20),
   foldedRows: useStorage<string[]>('zonula.foldedRows', []),
   shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
 }));

@@ -1,13 +1,15 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { Player } from '../audio/player';
+import { Player, type Gaps } from '../audio/player';
 import { useNotices } from './notices';
 import { useSession } from './session';
+import { BUFFERS, useSettings } from './settings';
 
 /** Playing: where it stands, what is looped. Times are in seconds of the session. */
 export const useTransport = defineStore('transport', () => {
   const session = useSession();
   const notices = useNotices();
+  const settings = useSettings();
   const player = shallowRef<Player | null>(null);
   const rolling = ref(false);
   const waiting = ref(false);
@@ -18,6 +20,9 @@ export const useTransport = defineStore('transport', () => {
   const dropouts = ref(0);
   const worst = ref(0);
   const overruns = ref(0);
+  const gaps = shallowRef<Gaps | null>(null);
+  /** Dropouts, of whatever kind: gaps, or blocks that took too long where the browser tells no gaps, and stems that came late. */
+  const late = computed(() => (gaps.value ? gaps.value.times : overruns.value) + dropouts.value);
   let frame = 0;
   let wished = false;
 
@@ -40,8 +45,24 @@ export const useTransport = defineStore('transport', () => {
     { flush: 'sync' },
   );
 
+  /** Milliseconds; what is kept in a browser may be anything. */
+  const bufferMs = () => BUFFERS.find((b) => b === settings.buffer) ?? 20;
+  watch(
+    () => settings.buffer,
+    async () => {
+      const rolled = wished;
+      stop();
+      try {
+        await player.value?.rebuffer(bufferMs());
+        if (rolled) await roll();
+      } catch (error) {
+        notices.refused(error);
+      }
+    },
+  );
+
   function attach() {
-    player.value = new Player();
+    player.value = new Player(bufferMs());
     if (session.shown) player.value.update(session.shown, session.stems);
     position.value = 0;
     frame = requestAnimationFrame(look);
@@ -74,6 +95,8 @@ export const useTransport = defineStore('transport', () => {
     if (worst.value !== p.worst) worst.value = p.worst;
     if (overruns.value !== p.overruns) overruns.value = p.overruns;
     if (dropouts.value !== p.dropouts) dropouts.value = p.dropouts;
+    const told = p.gaps;
+    if (gaps.value?.times !== told?.times || gaps.value?.seconds !== told?.seconds) gaps.value = told;
   }
 
   /** Seconds between two pictures of automated controls, and between two answers of what takes longer. */
@@ -156,6 +179,8 @@ export const useTransport = defineStore('transport', () => {
     worst,
     overruns,
     dropouts,
+    gaps,
+    late,
     length,
     rate,
     attach,

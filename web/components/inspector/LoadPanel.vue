@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { processorOf } from '../../../core/processors/registry';
 import { nameOf } from '../../../core/session/lookup';
 import type { LoadReading } from '../../../engine/load';
@@ -7,6 +7,7 @@ import { useActions } from '../../actions/actions';
 import { useLoad } from '../../stores/load';
 import { usePick } from '../../stores/pick';
 import { useSession } from '../../stores/session';
+import { BUFFERS, useSettings } from '../../stores/settings';
 import { useTransport } from '../../stores/transport';
 import { useAnswers } from '../../stores/answers';
 
@@ -17,12 +18,17 @@ const load = useLoad();
 const pick = usePick();
 const actions = useActions();
 const answers = useAnswers();
+const settings = useSettings();
 const percent = (share: number) =>
   share >= 0.0995 ? `${Math.round(share * 100)} %` : `${(share * 100).toFixed(share >= 0.00995 ? 1 : 2)} %`;
 const many = (type: string, n: number) => `${n} × ${processorOf(type).name}`;
 // While this is looked at, the audio thread measures its processors as it plays.
 const playing = shallowRef<LoadReading | null>(null);
-const look = () => (playing.value = transport.player?.measured ?? null);
+const latency = ref(0);
+function look() {
+  playing.value = transport.player?.measured ?? null;
+  latency.value = transport.player?.latency ?? 0;
+}
 watch(
   () => transport.player,
   (player, before) => {
@@ -82,12 +88,31 @@ function open(strip: string, id: string) {
         The audio thread is busy for <b class="mono">{{ percent(transport.load) }}</b> of its time; of late at
         most for <b class="mono">{{ percent(transport.worst) }}</b>.
       </p>
-      <p :class="{ caution: transport.overruns || transport.dropouts }">
+      <p :class="{ caution: transport.late }" aria-live="polite">
+        <template v-if="transport.gaps">
+          {{ transport.gaps.times }} {{ transport.gaps.times === 1 ? 'gap was' : 'gaps were' }} heard<template
+            v-if="transport.gaps.times"
+            >, {{ (transport.gaps.seconds * 1000).toFixed(0) }} ms in all</template
+          >.
+        </template>
         {{ transport.overruns }}
         {{
           transport.overruns === 1 ? 'block took longer than it lasts' : 'blocks took longer than they last'
         }}; {{ transport.dropouts }} {{ transport.dropouts === 1 ? 'time' : 'times' }} a stem was not there in
         time.
+      </p>
+      <p v-if="!transport.gaps && transport.player?.started" class="soft small">
+        This browser does not tell whether a gap was heard.
+      </p>
+      <div class="row">
+        <label for="buffer">Buffer</label>
+        <select id="buffer" v-model.number="settings.buffer" class="field" aria-describedby="buffer-note">
+          <option v-for="b in BUFFERS" :key="b" :value="b">{{ b }} ms</option>
+        </select>
+      </div>
+      <p id="buffer-note" class="soft small">
+        A longer one bridges more of what else the machine does; with a shorter one a hand on a fader is heard
+        sooner<template v-if="latency"> (now after {{ latency.toFixed(0) }} ms)</template>.
       </p>
     </section>
     <section aria-label="What processors cost">
@@ -193,6 +218,9 @@ p {
   display: flex;
   gap: 8px;
   align-items: center;
+}
+.row .field {
+  width: auto;
 }
 table {
   width: 100%;

@@ -15,8 +15,14 @@ const session = useSession();
 const transport = useTransport();
 const settings = useSettings();
 const answers = useAnswers();
-/** Dropouts of either kind: never hidden. */
-const late = computed(() => transport.dropouts + transport.overruns);
+const busy = computed(() => {
+  const percent = (share: number) => `${Math.round(share * 100)} %`;
+  return (
+    `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late. ` +
+    (transport.gaps ? `${transport.gaps.times} gaps were heard; ` : '') +
+    `${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. Click: what costs how much.`
+  );
+});
 const ribbon = ref<HTMLElement | null>(null);
 const wave = ref<HTMLCanvasElement | null>(null);
 const meter = ref<HTMLCanvasElement | null>(null);
@@ -215,11 +221,13 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
     </div>
     <button
       class="plain mono load"
-      :class="{ bad: late > 0 }"
-      :title="`The audio thread is busy for ${Math.round(transport.load * 100)} % of its time, at most ${Math.round(transport.worst * 100)} % of late. ${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. Click: what costs how much.`"
+      :class="{ bad: transport.late > 0 }"
+      :title="busy"
       @click="((settings.inspector = true), (answers.panel = 'load'))"
     >
-      load {{ Math.round(transport.load * 100) }}%<template v-if="late"><br />{{ late }} late</template>
+      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.late"
+        ><br />{{ transport.late }} late</template
+      >
     </button>
   </footer>
 </template>
