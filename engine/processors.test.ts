@@ -171,6 +171,44 @@ describe('what shares a vector', () => {
     }
   });
 
+  it('gives alone, where it may be computed as a row, what it gives beside another while its settings move, to the bit', () => {
+    const next = chooser(8);
+    const silence = new Float32Array(128 * 40);
+    for (const p of packed)
+      for (let round = 0; round < 6; round++) {
+        const steps = Array.from({ length: 4 }, () => anySetting(p, next));
+        const key = p.takesKey && round % 2 ? 'k' : null;
+        const strip = (id: string, params: Record<string, number>) =>
+          newStrip({
+            id,
+            kind: 'source',
+            name: id,
+            out: { to: 'main', on: true },
+            inserts: [newInsert({ id: 'x', type: p.type, params, key, mix: round % 3 ? 1 : 0.4 })],
+          });
+        const keying = newStrip({ id: 'k', kind: 'source', name: 'k', out: { to: null, on: true } });
+        const session = (...strips: Session['strips']): Session => ({
+          ...base,
+          strips: [...strips, keying, ...base.strips],
+        });
+        // Loud and silent by turns, so that levels pass their thresholds both ways.
+        const x = noise(128 * 160, round + 2);
+        x.set(silence, 128 * 60);
+        const stems: TestStems = { a: [x], b: [noise(128 * 160, 5)], k: [noise(128 * 160, 6)] };
+        const among = new Bench(session(strip('a', steps[0]!), strip('b', steps[3]!)), stems, {
+          capture: ['a'],
+        });
+        const alone = new Bench(session(strip('a', steps[0]!)), stems, { capture: ['a'] });
+        for (const params of steps) {
+          among.change(session(strip('a', params), strip('b', steps[3]!)));
+          alone.change(session(strip('a', params)));
+          const expected = among.run(40).a![0]!;
+          expect(alone.run(40).a![0], `${p.type} ${round}`).toEqual(expected);
+          expect(expected.every(Number.isFinite)).toBe(true);
+        }
+      }
+  });
+
   it('keeps its states when a strip beside it comes and goes while it plays', () => {
     const strip = (id: string) =>
       newStrip({

@@ -1,7 +1,9 @@
 // A feed-forward compressor on four lanes; its formulas and their source stand in core/processors/compressor.ts.
-import { finish, section, SECTION } from './filter';
-import { current, keys, loadState, paired, previous, signal, storeState } from './lanes';
-import { flush, gainOf, linkedLevel, powerDecibels } from './math';
+import { finish, restsOne, section, SECTION } from './filter';
+import {
+  current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
+} from './lanes';
+import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from './math';
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square; 32 two
 // sections of the key's cuts.
@@ -12,6 +14,103 @@ const P_CUTS: usize = 32;
 
 export function compressorBytes(): i32 {
   return 64;
+}
+
+// Eq. 4 as x - y: a parabola through the knee, a straight line above it.
+// @ts-ignore: decorator
+@inline
+function downOf(level: v128, threshold: v128, slope: v128, knee: v128, halfKnee: v128, perKnee: v128): v128 {
+  const zero = f32x4.splat(0);
+  const over = f32x4.sub(level, threshold);
+  const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
+  const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
+  return f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee))));
+}
+
+// The higher of four groups of powers.
+// @ts-ignore: decorator
+@inline
+function topOf(at: usize): v128 {
+  return f32x4.pmax(
+    f32x4.pmax(v128.load(at), v128.load(at, 16)),
+    f32x4.pmax(v128.load(at, 32), v128.load(at, 48)),
+  );
+}
+
+// @ts-ignore: decorator
+@inline
+function clear(at: usize): void {
+  const zero = f32x4.splat(0);
+  v128.store(at, zero);
+  v128.store(at, zero, 16);
+  v128.store(at, zero, 32);
+  v128.store(at, zero, 48);
+}
+
+/** Whether it can be computed as a row: with cuts in its key it cannot. */
+export function compressorFitsRow(): bool {
+  return restsOne(P_CUTS) && restsOne(P_CUTS + SECTION);
+}
+
+/**
+ * The same for one channel alone: what does not go from frame to frame is worked out for four frames at once. Each frame
+ * computes the same, in the same order, as where it has a vector of channels.
+ */
+export function compressorRow(): void {
+  const one = f32x4.splat(1);
+  const threshold = current(0), slope = f32x4.neg(current(4)), knee = current(8);
+  const halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
+  const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
+  const attack = currentOne(12), release = currentOne(16);
+  const quick: f32 = 1 - attack, slow: f32 = 1 - release;
+  const share = currentOne(24);
+  let makeUp = previousOne(20);
+  const step: f32 = <f32>0.0078125 * (currentOne(20) - makeUp);
+  let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8);
+  for (let at = keys; at < keys + 512; at += 16) {
+    const x = v128.load(at);
+    v128.store(at, f32x4.mul(x, x));
+  }
+  if (share > 0) {
+    const fresh: f32 = 1 - share;
+    for (let at = keys; at < keys + 512; at += 4) {
+      mean = share * mean + fresh * load<f32>(at);
+      store<f32>(at, mean);
+    }
+  } else mean = load<f32>(keys, 508);
+  const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
+  const quiet = f32x4.mul(least, least);
+  let most = f32x4.splat(0);
+  for (let at = keys; at < keys + 512; at += 64) {
+    const top = topOf(at);
+    most = f32x4.pmax(most, top);
+    if (!v128.any_true(f32x4.gt(top, quiet))) {
+      clear(at);
+      continue;
+    }
+    for (let v = at; v < at + 64; v += 16)
+      v128.store(v, downOf(powerDecibels(v128.load(v)), threshold, slope, knee, halfKnee, perKnee));
+  }
+  let sum: f32 = 0;
+  for (let at = keys; at < keys + 512; at += 4) {
+    const down = load<f32>(at);
+    const falls: f32 = release * held + slow * down;
+    held = down < falls ? falls : down;
+    smooth = attack * smooth + quick * held;
+    sum += smooth;
+    makeUp += step;
+    store<f32>(at, makeUp - smooth);
+  }
+  for (let i: usize = 0; i < 512; i += 16)
+    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(v128.load(keys + i))));
+  // The highest of all four frames of a vector.
+  most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 2, 3, 0, 1));
+  most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 1, 0, 3, 2));
+  storeOne(0, sum * <f32>0.0078125);
+  storeOne(4, f32x4.extract_lane(powerDecibels(most), 0));
+  storeOne(S_HELD, flushOne(held));
+  storeOne(S_HELD + 4, flushOne(smooth));
+  storeOne(S_HELD + 8, flushOne(mean));
 }
 
 export function compressor(): void {
@@ -46,31 +145,23 @@ export function compressor(): void {
       const x = v128.load(keys + i);
       v128.store(keys + i, f32x4.mul(x, x));
     }
+    // A mean begins, should it be wanted, where the signal is.
+    mean = v128.load(keys, 2032);
   }
   // Power below which nothing is turned down, so that no logarithm is needed there.
   const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   for (let i: usize = 0; i < 2048; i += 64) {
-    const top = f32x4.pmax(
-      f32x4.pmax(v128.load(keys + i), v128.load(keys + i, 16)),
-      f32x4.pmax(v128.load(keys + i, 32), v128.load(keys + i, 48)),
-    );
+    const top = topOf(keys + i);
     most = f32x4.pmax(most, top);
     if (!v128.any_true(f32x4.gt(top, quiet))) {
-      v128.store(keys + i, zero);
-      v128.store(keys + i, zero, 16);
-      v128.store(keys + i, zero, 32);
-      v128.store(keys + i, zero, 48);
+      clear(keys + i);
       continue;
     }
     for (let at = keys + i; at < keys + i + 64; at += 16) {
       let level = powerDecibels(v128.load(at));
       if (linked) level = linkedLevel(level, link, pairs);
-      // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
-      const over = f32x4.sub(level, threshold);
-      const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
-      const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
-      v128.store(at, f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee)))));
+      v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
     }
   }
   for (let i: usize = 0; i < 2048; i += 16) {

@@ -1,15 +1,48 @@
 // Fourteen filter sections one after another; core/processors/equalizer.ts says which band each belongs to.
-import { finish, section, SECTION } from './filter';
-import { signal } from './lanes';
+import { cascade, finish, restsOne, section, SECTION, settledOne } from './filter';
+import { signal, storeOne } from './lanes';
 
-const SECTIONS = 14;
+const SECTIONS: usize = 14;
 const S_SECTIONS: usize = 16;
 
 export function equalizer(): void {
-  for (let s = 0; s < SECTIONS; s++) section(signal, <usize>s * SECTION, S_SECTIONS + (<usize>s << 3));
+  for (let s: usize = 0; s < SECTIONS; s++) section(signal, s * SECTION, S_SECTIONS + (s << 3));
   finish(signal);
 }
 
+// Parameters and states of the sections that do something, in bytes.
+const list: usize = memory.data(14 * 8, 16);
+let listed = 0;
+
+/** Whether it can be computed as a row: while a band moves it cannot. */
+export function equalizerFitsRow(): bool {
+  listed = 0;
+  for (let s: usize = 0; s < SECTIONS; s++) {
+    const params = s * SECTION;
+    if (restsOne(params)) continue;
+    if (!settledOne(params)) return false;
+    const at = list + (<usize>listed << 3);
+    store<usize>(at, params);
+    store<usize>(at, S_SECTIONS + (s << 3), 4);
+    listed++;
+  }
+  return true;
+}
+
+/** The same for one channel alone, after `equalizerFitsRow`. */
+export function equalizerRow(): void {
+  let k = 0;
+  for (let s: usize = 0; s < SECTIONS; s++) {
+    if (k < listed && load<usize>(list + (<usize>k << 3)) == s * SECTION) {
+      k++;
+      continue;
+    }
+    storeOne(S_SECTIONS + (s << 3), 0);
+    storeOne(S_SECTIONS + (s << 3) + 4, 0);
+  }
+  for (let k = 0; k < listed; k += 4) cascade(signal, list + (<usize>k << 3), min(4, listed - k));
+}
+
 export function equalizerBytes(): i32 {
-  return 16 + SECTIONS * 8;
+  return 16 + i32(SECTIONS) * 8;
 }

@@ -1,6 +1,8 @@
 // State-variable filter sections on four lanes; core/processors/filter.ts gives their numbers and the source.
 import { flush } from './math';
-import { current, loadState, previous, same, storeState } from './lanes';
+import {
+  current, currentOne, loadState, look, lookAside, previous, previousOne, same, storeState,
+} from './lanes';
 
 /** Bytes of a section's parameters: g, k, m0, m1, m2. */
 export const SECTION: usize = 20;
@@ -9,15 +11,29 @@ export const SECTION: usize = 20;
 let pending: bool = false;
 let pendingParams: usize = 0;
 let pendingState: usize = 0;
+const pendingRest: usize = memory.data(16, 16);
 
+// In which lanes a section passes what comes, at the block's start and end.
 // @ts-ignore: decorator
 @inline
-function rests(params: usize): bool {
+function resting(params: usize): v128 {
   const one = f32x4.splat(1), none = f32x4.splat(0);
-  return (
-    same(current(params + 8), one) && same(current(params + 12), none) && same(current(params + 16), none) &&
-    same(previous(params + 8), one) && same(previous(params + 12), none) && same(previous(params + 16), none)
+  const now = v128.and(
+    v128.and(f32x4.eq(current(params + 8), one), f32x4.eq(current(params + 12), none)),
+    f32x4.eq(current(params + 16), none),
   );
+  const before = v128.and(
+    v128.and(f32x4.eq(previous(params + 8), one), f32x4.eq(previous(params + 12), none)),
+    f32x4.eq(previous(params + 16), none),
+  );
+  return v128.and(now, before);
+}
+// Keeps a section's state; of lanes in which it rests nothing is left, as if all four did.
+// @ts-ignore: decorator
+@inline
+function keep(state: usize, s1: v128, s2: v128, rest: v128): void {
+  storeState(state, v128.andnot(flush(s1), rest));
+  storeState(state + 4, v128.andnot(flush(s2), rest));
 }
 
 // @ts-ignore: decorator
@@ -30,27 +46,42 @@ function settled(params: usize): bool {
   );
 }
 
+/** Of the first lane alone: whether a section passes what comes. */
+export function restsOne(params: usize): bool {
+  return (
+    currentOne(params + 8) == 1 && currentOne(params + 12) == 0 && currentOne(params + 16) == 0 &&
+    previousOne(params + 8) == 1 && previousOne(params + 12) == 0 && previousOne(params + 16) == 0
+  );
+}
+/** Of the first lane alone: whether a section's numbers stand still. */
+export function settledOne(params: usize): bool {
+  for (let at = params; at < params + SECTION; at += 4) if (currentOne(at) != previousOne(at)) return false;
+  return true;
+}
+
 /**
  * Runs a section over a block of four lanes in place, or lets it wait for another; `finish` runs what still waits. Sections
  * are to be given in the order of the signal.
  * @param params first parameter, in bytes; @param state first state float, in bytes: two floats
  */
 export function section(block: usize, params: usize, state: usize): void {
-  if (rests(params)) {
+  const rest = resting(params);
+  if (i32x4.all_true(rest)) {
     storeState(state, f32x4.splat(0));
     storeState(state + 4, f32x4.splat(0));
     return;
   }
   if (!settled(params)) {
     finish(block);
-    moving(block, params, state);
+    moving(block, params, state, rest);
   } else if (pending) {
     pending = false;
-    two(block, pendingParams, pendingState, params, state);
+    two(block, pendingParams, pendingState, params, state, rest);
   } else {
     pending = true;
     pendingParams = params;
     pendingState = state;
+    v128.store(pendingRest, rest);
   }
 }
 
@@ -89,11 +120,10 @@ export function finish(block: usize): void {
     s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
     s1 = n1;
   }
-  storeState(state, flush(s1));
-  storeState(state + 4, flush(s2));
+  keep(state, s1, s2, v128.load(pendingRest));
 }
 
-function two(block: usize, p: usize, ps: usize, q: usize, qs: usize): void {
+function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128): void {
   const second = coefficients + 128;
   workOut(p, coefficients);
   workOut(q, second);
@@ -121,14 +151,53 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize): void {
     t2 = f32x4.add(f32x4.add(f32x4.mul(g1, t1), f32x4.mul(g2, y)), f32x4.mul(f22, t2));
     t1 = n2;
   }
-  storeState(ps, flush(s1));
-  storeState(ps + 4, flush(s2));
-  storeState(qs, flush(t1));
-  storeState(qs + 4, flush(t2));
+  keep(ps, s1, s2, v128.load(pendingRest));
+  keep(qs, t1, t2, rest);
+}
+
+// A section that passes what comes, for lanes of a cascade that have none, and its state.
+const still: usize = memory.data<f32>([0, 1, 1, 0, 0], 16);
+const stillState: usize = memory.data(16, 16);
+// Which lanes of a cascade have begun: none but the first, two, three; which have not ended: all but the first, two, three.
+const begun: usize = memory.data<i32>([-1, 0, 0, 0, -1, -1, 0, 0, -1, -1, -1, 0], 16);
+const going: usize = memory.data<i32>([0, -1, -1, -1, 0, 0, -1, -1, 0, 0, 0, -1], 16);
+
+/**
+ * Runs up to four settled sections one after the other on a single channel, in place: a section to a lane, each a frame
+ * behind the one before it. A section computes the same, in the same order, as where it has a vector of channels.
+ * @param list their parameters and states, in bytes; two words each
+ */
+export function cascade(channel: usize, list: usize, count: i32): void {
+  for (let k = 0; k < 4; k++) {
+    const at = list + (<usize>k << 3);
+    if (k < count) look(k, load<usize>(at), load<usize>(at, 4));
+    else lookAside(k, still, stillState);
+  }
+  workOut(0, coefficients);
+  const c11 = v128.load(coefficients), b1 = v128.load(coefficients, 16), c22 = v128.load(coefficients, 32);
+  const b2 = v128.load(coefficients, 48), d = v128.load(coefficients, 64);
+  const e1 = v128.load(coefficients, 80), e2 = v128.load(coefficients, 96);
+  let s1 = loadState(0), s2 = loadState(4), y = f32x4.splat(0);
+  for (let i: usize = 0; i < 131; i++) {
+    const x = v128.shuffle<f32>(y, i < 128 ? v128.load32_splat(channel + (i << 2)) : y, 4, 0, 1, 2);
+    y = f32x4.add(f32x4.mul(d, x), f32x4.add(f32x4.mul(e1, s1), f32x4.mul(e2, s2)));
+    let n1 = f32x4.add(f32x4.mul(c11, s1), f32x4.mul(b1, f32x4.sub(x, s2)));
+    let n2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
+    if (i < 3 || i > 127) {
+      const live = v128.load(i < 3 ? begun + (i << 4) : going + ((i - 128) << 4));
+      n1 = v128.bitselect(n1, s1, live);
+      n2 = v128.bitselect(n2, s2, live);
+    }
+    s1 = n1;
+    s2 = n2;
+    if (i >= 3) v128.store_lane<f32>(channel + ((i - 3) << 2), y, 3);
+  }
+  storeState(0, flush(s1));
+  storeState(4, flush(s2));
 }
 
 // While its numbers move, they run straight from the block's start to its end.
-function moving(block: usize, params: usize, state: usize): void {
+function moving(block: usize, params: usize, state: usize, rest: v128): void {
   const one = f32x4.splat(1), step = f32x4.splat(0.0078125);
   let g = previous(params), k = previous(params + 4);
   let m0 = previous(params + 8), m1 = previous(params + 12), m2 = previous(params + 16);
@@ -152,6 +221,5 @@ function moving(block: usize, params: usize, state: usize): void {
     s2 = f32x4.sub(f32x4.add(v2, v2), s2);
     v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
   }
-  storeState(state, flush(s1));
-  storeState(state + 4, flush(s2));
+  keep(state, s1, s2, rest);
 }

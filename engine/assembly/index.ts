@@ -6,13 +6,13 @@ import {
 } from './layout';
 import { addScaled, finite, rampStart, rampStep, scale, spread } from './ramp';
 import { chorus, chorusBytes } from './chorus';
-import { compressor, compressorBytes } from './compressor';
+import { compressor, compressorBytes, compressorFitsRow, compressorRow } from './compressor';
 import { crusher, crusherBytes } from './crusher';
 import { deEsser, deEsserBytes } from './deEsser';
 import { delay, delayBytes } from './delay';
-import { equalizer, equalizerBytes } from './equalizer';
+import { equalizer, equalizerBytes, equalizerFitsRow, equalizerRow } from './equalizer';
 import { gate, gateBytes } from './gate';
-import { close, open, throughRing } from './lanes';
+import { address, close, open, throughRing } from './lanes';
 import { limiter, limiterBytes } from './limiter';
 import { pitch, pitchBytes } from './pitch';
 import { reverb, reverbBytes } from './reverb';
@@ -186,10 +186,13 @@ function fault(base: usize, op: usize, times: i32): void {
 
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
-  open(op + 16, count, base, targets, previous, current, code == COMPRESSOR || code == GATE);
+  address(op + 16, base, targets, previous, current);
+  let row = false;
+  if (count == 1) row = code == EQUALIZER ? equalizerFitsRow() : code == COMPRESSOR && compressorFitsRow();
+  open(count, code == COMPRESSOR || code == GATE, row);
   switch (code) {
-    case EQUALIZER: equalizer(); break;
-    case COMPRESSOR: compressor(); break;
+    case EQUALIZER: row ? equalizerRow() : equalizer(); break;
+    case COMPRESSOR: row ? compressorRow() : compressor(); break;
     case GATE: gate(); break;
     case DE_ESSER: deEsser(); break;
     case SATURATION: saturation(); break;

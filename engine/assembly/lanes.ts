@@ -1,9 +1,10 @@
 // Four channels in the lanes of one vector: gathered from their strips' buffers, computed by one kernel, and put back. What
-// a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it.
+// a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it. A channel that is
+// alone may be computed as a row instead: four of its frames, or four stages of its work, to a vector.
 import { BLOCK_BYTES, RING_HEADER_BYTES } from './layout';
 import { addScaled, finite, scale } from './ramp';
 
-/** The four signals, frame by frame: 128 vectors. The kernel computes in place. */
+/** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */
 export const signal: usize = memory.data(2048, 16);
 /** The four keys, or the signals themselves. */
 export const keys: usize = memory.data(2048, 16);
@@ -20,6 +21,8 @@ let lanes: usize = 0;
 let base: usize = 0;
 let previousAt: usize = 0;
 let currentAt: usize = 0;
+/** Whether one channel is computed as a row. */
+let row: bool = false;
 
 // @ts-ignore: decorator
 @inline
@@ -59,6 +62,33 @@ export function target(at: usize): v128 {
 /** A number of each lane's state. */
 export function loadState(at: usize): v128 {
   return gather(addresses + 48, at);
+}
+/** Has a lane look at what stands so many bytes further on than in the first; `still` where it has nothing to do. */
+export function look(lane: i32, params: usize, state: usize): void {
+  const to = addresses + (<usize>lane << 2);
+  store<usize>(to, currentAt + (<usize>word(0, 4) << 2) + params);
+  store<usize>(to, previousAt + (<usize>word(0, 4) << 2) + params, 16);
+  store<usize>(to, stateOf(0) + state, 48);
+}
+/** Has a lane look at numbers that are nobody's. */
+export function lookAside(lane: i32, params: usize, state: usize): void {
+  const to = addresses + (<usize>lane << 2);
+  store<usize>(to, params);
+  store<usize>(to, params, 16);
+  store<usize>(to, state, 48);
+}
+/** Of the first lane alone: a parameter at the block's end, at its start, and numbers of its state. */
+export function currentOne(at: usize): f32 {
+  return load<f32>(load<usize>(addresses) + at);
+}
+export function previousOne(at: usize): f32 {
+  return load<f32>(load<usize>(addresses, 16) + at);
+}
+export function loadOne(at: usize): f32 {
+  return load<f32>(load<usize>(addresses, 48) + at);
+}
+export function storeOne(at: usize, x: f32): void {
+  store<f32>(load<usize>(addresses, 48) + at, x);
 }
 export function storeState(at: usize, v: v128): void {
   v128.store_lane<f32>(load<usize>(addresses, 48) + at, v, 0);
@@ -141,10 +171,8 @@ function bufferOf(lane: i32, count: i32): usize {
   return lane < count ? base + <usize>word(lane, 0) : nil;
 }
 
-/** Gathers the signals, and the keys where the kernel listens to them. */
-export function open(
-  at: usize, count: i32, plan: usize, targets: usize, before: usize, now: usize, keyed: bool,
-): void {
+/** Says where the four lanes' numbers stand. */
+export function address(at: usize, plan: usize, targets: usize, before: usize, now: usize): void {
   lanes = at;
   base = plan;
   previousAt = before;
@@ -156,6 +184,16 @@ export function open(
     store<usize>(to, before + first, 16);
     store<usize>(to, targets + first, 32);
     store<usize>(to, stateOf(lane), 48);
+  }
+}
+
+/** Gathers the signals, and the keys where the kernel listens to them. @param asRow for one channel alone */
+export function open(count: i32, keyed: bool, asRow: bool): void {
+  row = asRow;
+  if (row) {
+    memory.copy(signal, bufferOf(0, count), BLOCK_BYTES);
+    if (keyed) memory.copy(keys, word(0, 24) != 0 ? keyOf(0) : signal, BLOCK_BYTES);
+    return;
   }
   interleave(bufferOf(0, count), bufferOf(1, count), bufferOf(2, count), bufferOf(3, count), signal);
   for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
@@ -206,7 +244,7 @@ function placeOf(lane: i32, count: i32, bad: v128): usize {
  * @returns how many lanes did so
  */
 export function close(count: i32, latency: i32): i32 {
-  const bad = broken();
+  const bad = row ? i32x4.splat(finite(signal, BLOCK_BYTES) ? 0 : -1) : broken();
   let faults = 0;
   if (latency > 0)
     for (let lane = 0; lane < count; lane++) {
@@ -215,7 +253,8 @@ export function close(count: i32, latency: i32): i32 {
       const line = ring + RING_HEADER_BYTES;
       store<i32>(ring, throughRing(bufferOf(lane, count), to, latency, ring, line, latency + 128));
     }
-  separate(signal, placeOf(0, count, bad), placeOf(1, count, bad), placeOf(2, count, bad), placeOf(3, count, bad));
+  if (row) memory.copy(placeOf(0, count, bad), signal, BLOCK_BYTES);
+  else separate(signal, placeOf(0, count, bad), placeOf(1, count, bad), placeOf(2, count, bad), placeOf(3, count, bad));
   for (let lane = 0; lane < count; lane++) {
     const buffer = bufferOf(lane, count);
     if (placeOf(lane, count, bad) == buffer) continue;
