@@ -1,5 +1,14 @@
-import { createWriteStream, existsSync, readFileSync } from 'node:fs';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import {
+  closeSync,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
@@ -120,46 +129,43 @@ async function printCommand(args: readonly string[]) {
     const { session } = pack;
     const strips = stripsToPrint(session, what);
     if (strips.length === 0) throw new Refusal('range', `The session has no ${what} to print.`);
-    stems = await FileStems.open(pack);
+    stems = FileStems.open(pack);
     const frames = seconds === null ? stems.longest : Math.round(seconds * session.sampleRate);
     if (frames === 0)
       throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
-    await mkdir(values.out, { recursive: true });
-    const files = new Map<
-      string,
-      { path: string; handle: Awaited<ReturnType<typeof open>>; peak: number; channels: number }
-    >();
+    mkdirSync(values.out, { recursive: true });
+    const files = new Map<string, { path: string; file: number; peak: number; channels: number }>();
     try {
       for await (const pieces of print({ session, strips, frames, stems, module })) {
         for (const { capture, audio, peak } of pieces) {
-          let file = files.get(capture.strip);
-          if (!file) {
+          let out = files.get(capture.strip);
+          if (!out) {
             const path = join(values.out, `${capture.strip}.wav`);
-            file = { path, handle: await open(`${path}.part`, 'w'), peak: 0, channels: capture.channels };
-            files.set(capture.strip, file);
-            await file.handle.write(floatWavHeader(capture.channels, session.sampleRate, frames));
+            out = { path, file: openSync(`${path}.part`, 'w'), peak: 0, channels: capture.channels };
+            files.set(capture.strip, out);
+            writeFileSync(out.file, floatWavHeader(capture.channels, session.sampleRate, frames));
           }
-          file.peak = Math.max(file.peak, peak);
-          await file.handle.write(floatBytes(audio));
+          out.peak = Math.max(out.peak, peak);
+          writeFileSync(out.file, floatBytes(audio));
         }
       }
     } catch (error) {
-      for (const { handle, path } of files.values()) {
-        await handle.close();
-        await rm(`${path}.part`, { force: true });
+      for (const { file, path } of files.values()) {
+        closeSync(file);
+        rmSync(`${path}.part`, { force: true });
       }
       throw error;
     }
-    for (const [strip, { path, handle, peak, channels }] of files) {
-      await handle.close();
-      await rename(`${path}.part`, path);
+    for (const [strip, { path, file, peak, channels }] of files) {
+      closeSync(file);
+      renameSync(`${path}.part`, path);
       const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
       process.stdout.write(
         `${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`,
       );
     }
   } finally {
-    await stems?.close();
+    stems?.close();
     await pack.close();
   }
 }
@@ -232,7 +238,7 @@ async function checkCommand(args: readonly string[]): Promise<number> {
     const { session } = pack;
     let peaks: Peaks | null = null;
     if (values.audio !== 'no' && session.strips.some((s) => s.stem !== null)) {
-      stems = await FileStems.open(pack);
+      stems = FileStems.open(pack);
       const module = new WebAssembly.Module(await engineBinary());
       const read = await measure({ session, start: 0, frames: stems.longest, stems, module, levels: false });
       peaks = new Map(read.strips.map((s) => [s.strip, s.peak]));
@@ -241,7 +247,7 @@ async function checkCommand(args: readonly string[]): Promise<number> {
     for (const f of found) say(f);
     return found.length ? 3 : 0;
   } finally {
-    await stems?.close();
+    stems?.close();
     await pack.close();
   }
 }
@@ -293,7 +299,7 @@ async function exportCommand(args: readonly string[]) {
     const part = `${values.out}.part`;
     const { stream, done } = exportPackage(sequelize, row);
     await Promise.all([done, pipeline(stream, createWriteStream(part))]);
-    await rename(part, values.out);
+    renameSync(part, values.out);
     process.stdout.write(`${JSON.stringify({ session: row.id, name: row.name, file: values.out })}\n`);
   } finally {
     await sequelize.close();

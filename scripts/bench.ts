@@ -461,7 +461,7 @@ async function demoPrint() {
     const starts = [1, 2, 3, 4, 5, 6, 7].map(start);
     const module = new WebAssembly.Module(new Uint8Array(readFileSync(join(root, 'build', 'engine.wasm'))));
     const pack = await openPackage(join(folder, 'demo'));
-    const stems = await FileStems.open(pack);
+    const stems = FileStems.open(pack);
     const prints: number[] = [];
     for (let k = 0; k < 6; k++) {
       const begun = performance.now();
@@ -476,7 +476,7 @@ async function demoPrint() {
       prints.push((performance.now() - begun) / 1000);
     }
     const length = stems.longest / pack.session.sampleRate;
-    await stems.close();
+    stems.close();
     await pack.close();
     say({
       bench: 'the demo printed, times real time on one core',

@@ -327,6 +327,25 @@ function join(to: usize, from: usize, channels: i32, top: v128): v128 {
   return top;
 }
 
+/** Blocks whose frames are brought near at once. */
+const AHEAD = 8;
+const touched: usize = memory.data(16, 16);
+/**
+ * Reads the next blocks of all feeds one feed after the other, so that they stand in the processor's caches when they are
+ * taken block by block: to a processor so many places at once look like no order at all, and it fetches nothing ahead.
+ */
+function touch(feeds: usize, count: i32, block: i32, blocks: i32): void {
+  let sum = 0;
+  for (let f = 0; f < count; f++) {
+    const at = feeds + (<usize>f << 4);
+    const bytes = BLOCK_BYTES * <usize>load<i32>(at, 4);
+    const from = load<usize>(at, 8) + bytes * <usize>block;
+    for (let line = from; line < from + bytes * <usize>blocks; line += 64) sum += load<i32>(line);
+  }
+  // What is read must go somewhere, or it would not be read.
+  store<i32>(touched, sum);
+}
+
 /**
  * Runs so many blocks in a row, the first of them `first` blocks into the room of `feeds` and `takes`. Both list buffers of
  * the plan, how many channels they have, and where their frames stand, interleaved; a fourth word is for the highest sample.
@@ -336,6 +355,7 @@ export function runMany(
 ): void {
   for (let t = 0; t < takeCount; t++) store<f32>(takes + (<usize>t << 4), 0, 12);
   for (let b = first; b < first + blocks; b++) {
+    if ((b - first) % AHEAD == 0) touch(feeds, feedCount, b, min(AHEAD, first + blocks - b));
     for (let f = 0; f < feedCount; f++) {
       const at = feeds + (<usize>f << 4);
       const to = base + load<i32>(at), from = load<usize>(at, 8);

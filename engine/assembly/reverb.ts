@@ -90,6 +90,8 @@ function reflections(pre: usize, position: i32, mask: i32, delays: usize): v128 
   return f32x4.add(sum, f32x4.mul(v128.load(K, 128), take(pre, position - i32(load<f32>(delays, 16)), mask)));
 }
 
+const diffused: usize = memory.data(1024, 16);
+
 // Frames at 48 kHz.
 const L0 = 113, L1 = 167, L2 = 241, L3 = 337;
 const R0 = 127, R1 = 179, R2 = 227, R3 = 353;
@@ -196,7 +198,19 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     y = allpass(dif + difBytes * 5, position, difMask, r1, y);
     y = allpass(dif + difBytes * 6, position, difMask, r2, y);
     y = allpass(dif + difBytes * 7, position, difMask, r3, y);
-
+    v128.store(diffused + at, x);
+    v128.store(diffused + at, y, 512);
+    position += 4;
+  }
+  position -= BLOCK;
+  for (let i = 0; i < BLOCK; i += 4) {
+    const at = <usize>i << 2;
+    const x = v128.load(diffused + at), y = v128.load(diffused + at, 512);
+    let t = one, s = one;
+    if (moving) {
+      t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
+      s = f32x4.sub(one, t);
+    }
     // Absorbent filters, a frame after the other, four lines to a vector.
     let p0 = tap(state, 0, ring, position, mask, moving, t, s);
     let p1 = tap(state, 4, ring + lineBytes, position, mask, moving, t, s);

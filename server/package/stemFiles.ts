@@ -1,5 +1,4 @@
-import { readSync } from 'node:fs';
-import { open, type FileHandle } from 'node:fs/promises';
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { decodeFrames, readWavHeader, silenceNonFinite, type WavFacts } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/session/refusal';
@@ -9,7 +8,8 @@ import { fitFrames, type StemReader } from '../../engine/print';
 import { stemsOf, type SessionPackage } from './readPackage';
 
 interface OpenStem {
-  readonly handle: FileHandle;
+  /** Its file descriptor. */
+  readonly file: number;
   readonly facts: WavFacts;
   /** Set where the file's rate is not the session's: its whole audio, converted. */
   readonly converted: Float32Array | null;
@@ -18,15 +18,15 @@ interface OpenStem {
 const HEAD = 1 << 12;
 
 /** The facts of a WAV file. @throws Refusal `audio` naming the file and what is wrong with it */
-export async function wavFacts(handle: FileHandle, name: string): Promise<WavFacts> {
+function wavFacts(file: number, name: string): WavFacts {
   const refuse = (error: unknown) => {
     throw error instanceof Refusal ? new Refusal('audio', `\`${name}\`: ${error.message}.`, [name]) : error;
   };
-  const { size } = await handle.stat();
+  const { size } = fstatSync(file);
   if (size === 0) throw new Refusal('audio', `\`${name}\`: it is empty.`, [name]);
   for (let bytes = HEAD; ; bytes *= 4) {
     const head = Buffer.alloc(Math.min(bytes, size));
-    await handle.read(head, 0, head.length, 0);
+    readSync(file, head, 0, head.length, 0);
     let facts: WavFacts | null = null;
     try {
       facts = readWavHeader(head);
@@ -48,34 +48,35 @@ export async function wavFacts(handle: FileHandle, name: string): Promise<WavFac
   }
 }
 
-/** Reads stems straight from the files of a package, a piece at a time. */
+/**
+ * Reads stems straight from the files of a package, a piece at a time. Nobody is waited for meanwhile, so it reads at once:
+ * a turn by way of other threads takes longer than to read a piece.
+ */
 export class FileStems implements StemReader {
   private readonly files = new Map<string, OpenStem>();
 
   private constructor(private readonly rate: Hertz) {}
 
-  static async open(pack: SessionPackage): Promise<FileStems> {
+  /** @throws Refusal `audio` naming the file and what is wrong with it */
+  static open(pack: SessionPackage): FileStems {
     const stems = new FileStems(pack.session.sampleRate);
-    const opened = await Promise.allSettled(
-      stemsOf(pack.session).map(async (name) =>
-        stems.files.set(name, await stems.openStem(pack.stemFile(name), name)),
-      ),
-    );
-    const failed = opened.find((o) => o.status === 'rejected');
-    if (failed) {
-      await stems.close();
-      throw failed.reason;
+    try {
+      for (const name of stemsOf(pack.session)) stems.openStem(pack.stemFile(name), name);
+    } catch (error) {
+      stems.close();
+      throw error;
     }
     return stems;
   }
 
-  private async openStem(path: string, name: string): Promise<OpenStem> {
-    const handle = await open(path, 'r');
+  private openStem(path: string, name: string) {
+    const file = openSync(path, 'r');
     try {
-      const stem = { handle, facts: await wavFacts(handle, name), converted: null };
-      return stem.facts.sampleRate === this.rate ? stem : { ...stem, converted: this.convert(stem) };
+      const stem = { file, facts: wavFacts(file, name), converted: null };
+      const own = stem.facts.sampleRate === this.rate;
+      this.files.set(name, own ? stem : { ...stem, converted: this.convert(stem) });
     } catch (error) {
-      await handle.close();
+      closeSync(file);
       throw error;
     }
   }
@@ -103,16 +104,16 @@ export class FileStems implements StemReader {
 
   /** Interleaved frames as the file has them (the engine lets no number that is none pass), silence past the end. */
   private raw(stem: OpenStem, start: Samples, into: Float32Array): void {
-    const { handle, facts } = stem;
+    const { file, facts } = stem;
     const frameBytes = (facts.channels * facts.bits) / 8;
     const count = Math.max(0, Math.min(into.length / facts.channels, facts.frames - start));
     const there = count * facts.channels;
     const from = facts.dataOffset + start * frameBytes;
     if (count > 0 && facts.encoding === 'float')
-      readSync(handle.fd, new Uint8Array(into.buffer, into.byteOffset, there * 4), 0, there * 4, from);
+      readSync(file, new Uint8Array(into.buffer, into.byteOffset, there * 4), 0, there * 4, from);
     else if (count > 0) {
       const bytes = Buffer.alloc(count * frameBytes);
-      readSync(handle.fd, bytes, 0, bytes.length, from);
+      readSync(file, bytes, 0, bytes.length, from);
       into.set(decodeFrames(bytes, facts));
     }
     into.fill(0, there);
@@ -147,8 +148,8 @@ export class FileStems implements StemReader {
     }
   }
 
-  async close(): Promise<void> {
-    await Promise.all([...this.files.values()].map(({ handle }) => handle.close()));
+  close(): void {
+    for (const { file } of this.files.values()) closeSync(file);
     this.files.clear();
   }
 }
