@@ -1,3 +1,5 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { readdirSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
@@ -188,4 +190,46 @@ test('on a device of four channels the monitored output and a cue mix leave by p
   const cue = await inWorklet(page, { ...session, monitor: 'cue' }, stems, 4);
   expect(cue.audio.slice(0, 2)).toEqual(await inNode(session, stems, 'cue'));
   expect(cue.audio[2]!.every((v) => v === 0)).toBe(true);
+});
+
+test('a gap counts as heard when the audio thread stalls for longer than the buffer reaches, and not otherwise', async ({
+  page,
+}) => {
+  const stall = `registerProcessor('stall', class extends AudioWorkletProcessor {
+    blocks = 0;
+    process(_, [out]) {
+      for (const channel of out) channel.fill(0.01);
+      // 90 ms, three times, half a second apart.
+      if (++this.blocks % 188 === 0 && this.blocks < 600) for (const from = Date.now(); Date.now() - from < 90; );
+      return true;
+    }
+  });`;
+  const server = createServer((request, response) => {
+    const script = request.url === '/stall.js';
+    response.setHeader('content-type', script ? 'text/javascript' : 'text/html').end(script ? stall : '<p>');
+  });
+  await new Promise<void>((listening) => server.listen(0, '127.0.0.1', listening));
+  await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}`);
+  const gaps = (buffer: number) =>
+    page.evaluate(async (buffer) => {
+      const context = new AudioContext({ sampleRate: 48000, latencyHint: buffer / 1000 });
+      await context.audioWorklet.addModule('/stall.js');
+      new AudioWorkletNode(context, 'stall').connect(context.destination);
+      await context.resume();
+      await new Promise((r) => setTimeout(r, 3000));
+      const { playbackStats } = context as unknown as {
+        playbackStats: { underrunEvents: number; underrunDuration: number };
+      };
+      const told = { times: playbackStats.underrunEvents, seconds: playbackStats.underrunDuration };
+      await context.close();
+      return told;
+    }, buffer);
+  const short = await gaps(10);
+  const long = await gaps(200);
+  server.close();
+  expect(short.times).toBeGreaterThanOrEqual(3);
+  // Each stall lasts 90 ms; the device has up to three buffers of 10 ms.
+  expect(short.seconds).toBeGreaterThan(3 * (0.09 - 0.03) * 0.8);
+  expect(long.times).toBeLessThan(short.times);
+  expect(long.seconds).toBeLessThan(short.seconds / 2);
 });
