@@ -57,7 +57,7 @@ export const useAutomation = defineStore('automation', () => {
   /** A control whose lane was asked for from somewhere else: shown even where it has none yet. */
   const asked = shallowRef<ControlRef | null>(null);
   let told = '';
-  /** While passes end together, a hand that rests on one of them has written already. */
+  /** While passes are kept, what is kept is no move of a hand: a hand that rests on one of them has written already. */
   let ending = false;
 
   function show() {
@@ -89,7 +89,9 @@ export const useAutomation = defineStore('automation', () => {
     if (!doc || lanes.length === 0) return over();
     const one = lanes.length === 1 ? named(doc, lanes[0]!.ref) : `${lanes.length} controls`;
     // The lane is kept before the picture of the pass goes: nothing jumps in between.
+    ending = true;
     session.commit(`write ${one}`, [...setLanes(doc, lanes), ...modes]);
+    ending = false;
     over();
   }
 
@@ -235,9 +237,7 @@ export const useAutomation = defineStore('automation', () => {
         [...session.document!.strips, ...session.document!.vcas].find((x) => x.id === id)?.automation ===
         'write',
     );
-    ending = true;
     keep(ended, end, setMode(session.document!, wrote, 'touch'));
-    ending = false;
   }
 
   let last = 0;

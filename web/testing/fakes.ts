@@ -1,0 +1,79 @@
+import type { Command } from '../../core/session/commands/types';
+import type { Change } from '../../core/session/history';
+import type { Session } from '../../core/session/types';
+import type { SyncEvents } from '../sync/sessionSync';
+
+/** Takes the place of what carries edits to the server: nothing is kept until a test says so. */
+export class FakeSync {
+  static last: FakeSync;
+  readonly told: { readonly gesture: string; readonly commands: readonly Command[] | null }[] = [];
+  caughtUp = 0;
+  closed = false;
+  constructor(
+    _session: string,
+    readonly events: SyncEvents,
+    readonly revision: () => number,
+  ) {
+    FakeSync.last = this;
+  }
+  flush() {}
+  live(gesture: string, commands: readonly Command[] | null) {
+    this.told.push({ gesture, commands });
+  }
+  catchUp() {
+    this.caughtUp++;
+    return Promise.resolve();
+  }
+  close() {
+    this.closed = true;
+  }
+  /** Has the server keep the oldest edit that waits. */
+  keepNext(): Change {
+    const { change, revision } = this.events.next()!;
+    const kept = { ...change, revision: revision + 1 };
+    this.events.kept(kept);
+    return kept;
+  }
+}
+
+/** Takes the place of the live engine. */
+export class FakePlayer {
+  static last: FakePlayer;
+  started = false;
+  rolling = false;
+  cued = true;
+  position = 0;
+  load = 0;
+  worst = 0;
+  overruns = 0;
+  dropouts = 0;
+  gaps: { readonly times: number; readonly seconds: number } | null = null;
+  readonly calls: string[] = [];
+  cue: unknown = null;
+  /** Why it cannot play, where it cannot. */
+  broken: Error | null = null;
+  constructor(public buffer: number) {
+    FakePlayer.last = this;
+  }
+  update(session: Session) {
+    this.calls.push(`update ${session.name}`);
+  }
+  async roll(cue: unknown) {
+    if (this.broken) throw this.broken;
+    this.calls.push('roll');
+    this.cue = cue;
+    this.started = this.rolling = true;
+  }
+  halt() {
+    this.calls.push('halt');
+    this.rolling = false;
+  }
+  async rebuffer(buffer: number) {
+    this.calls.push(`rebuffer ${buffer}`);
+    this.buffer = buffer;
+  }
+  async close() {
+    this.calls.push('close');
+  }
+  setMonitorGain() {}
+}
