@@ -10,6 +10,7 @@ import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Lane, Session } from '../core/session/types';
+import { floatWavHeader } from '../core/formats/wav';
 import { generateDemo } from '../demo/generate';
 import { Engine } from '../engine/engine';
 import { print } from '../engine/print';
@@ -534,7 +535,79 @@ function routing() {
 /** Seconds of processor time that the machine's host has kept for others, on all cores: proc(5), `steal`. */
 const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0]!.split(/\s+/)[8]) / 100;
 
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, page; all of them where there is none. */
+/** Asks the server of a bench; JSON, or a file. */
+type Ask = (path: string, body: unknown) => Promise<Record<string, unknown>>;
+
+/**
+ * The same strips in the application itself, with stems that come from the database: what is heard of them in a minute,
+ * while meters are painted and everything runs on this one machine.
+ * @param buffer milliseconds that the device is given ahead
+ */
+async function inApplication(page: Page, base: string, ask: Ask, buffer: number) {
+  const RATE = 48000;
+  const SECONDS = 75;
+  const stems: string[] = [];
+  for (let k = 0; k < 8; k++) {
+    const audio = Float32Array.from(
+      { length: SECONDS * RATE },
+      (_, i) => Math.sin(i * 0.0131 * (k + 1)) * 0.3,
+    );
+    const header = floatWavHeader(1, RATE, audio.length);
+    const file = new Blob([header, new Uint8Array(audio.buffer)]);
+    stems.push((await ask(`/stems?name=${k}.wav&rate=${RATE}`, file)).stem as string);
+  }
+  const { id } = await ask('/sessions', { name: '200 strips that play' });
+  const strips = graph(189).strips.filter((s) => s.id !== 'main');
+  await ask(`/sessions/${id as string}/commits`, {
+    revision: 0,
+    changeId: randomUUID(),
+    label: 'bench',
+    commands: strips.reverse().map((s, i) => ({
+      type: 'strip.add',
+      at: 0,
+      strip: s.kind === 'source' ? { ...s, stem: stems[i % 8]! } : s,
+    })),
+  });
+  await page.addInitScript((ms) => localStorage.setItem('zonula.buffer', `${ms}`), buffer);
+  await page.goto(`${base}/session/${id as string}`);
+  await page.locator('[data-strip="s0"] .handle').waitFor();
+  await page.getByRole('button', { name: /^load/ }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await page.waitForTimeout(6000);
+  const look = async () => {
+    const text = (await page.getByRole('region', { name: 'The audio thread' }).textContent())!;
+    const number = (pattern: RegExp) => Number(pattern.exec(text)?.[1] ?? Number.NaN);
+    const [minutes, seconds] = (await page.locator('.transport .clock').textContent())!
+      .split(':')
+      .map(Number);
+    return {
+      wall: performance.now() / 1000,
+      song: minutes! * 60 + seconds!,
+      gaps: number(/(\d+) gaps? (?:was|were) heard/),
+      tooLong: number(/(\d+) blocks? took/),
+      late: number(/(\d+) times? a stem/),
+      busy: number(/busy for ([\d.]+) %/),
+    };
+  };
+  const [before, stolenBefore] = [await look(), stolen()];
+  await page.waitForTimeout(60_000);
+  const [after, stolenAfter] = [await look(), stolen()];
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  say({
+    bench: '200 strips play in the application for a minute, stems from the database',
+    eachWith: 'four bands of equalizer and a compressor',
+    bufferMs: buffer,
+    gapsHeard: after.gaps - before.gaps,
+    seconds: round(after.wall - before.wall),
+    secondsPlayed: round(after.song - before.song),
+    blocksTooLong: after.tooLong - before.tooLong,
+    stemsLate: after.late - before.late,
+    busyPercent: after.busy,
+    stolenSeconds: round(stolenAfter - stolenBefore),
+  });
+}
+
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page; all of them where there is none. */
 const chosen = process.argv.slice(2);
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
@@ -547,7 +620,7 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'page'].some(wanted)) return;
+  if (!['commit', 'nodes', 'live', 'app', 'page'].some(wanted)) return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
@@ -571,15 +644,18 @@ async function main() {
     ],
   });
   try {
-    const ask = async (path: string, body: unknown) =>
-      (
-        await fetch(`${base}/api${path}`, {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/json' },
-          body: JSON.stringify(body),
-        })
-      ).json() as Promise<{ id: string }>;
-    const { id } = await ask('/sessions', { name: '200 strips' });
+    const ask: Ask = async (path, body) => {
+      const file = body instanceof Blob;
+      const response = await fetch(`${base}/api${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': file ? 'application/octet-stream' : 'application/json' },
+        body: file ? body : JSON.stringify(body),
+      });
+      const answer = (await response.json()) as Record<string, unknown>;
+      if (!response.ok) throw new Error(JSON.stringify(answer));
+      return answer;
+    };
+    const id = (await ask('/sessions', { name: '200 strips' })).id as string;
     const session = graph(189);
     const commands = session.strips
       .filter((s) => s.id !== 'main')
@@ -614,6 +690,7 @@ async function main() {
     await page.goto(base);
     if (wanted('nodes')) for (const strips of [64, 256]) await inChromium(page, strips);
     if (wanted('live')) for (const buffer of [20, 100]) await live(page, buffer);
+    if (wanted('app')) await inApplication(page, base, ask, 100);
     if (!wanted('page')) return;
 
     await page.goto(`${base}/session/${id}`);
