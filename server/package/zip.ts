@@ -3,7 +3,7 @@ import { mkdir } from 'node:fs/promises';
 import { dirname, join, normalize } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import yauzl, { type Entry, type ZipFile } from 'yauzl';
+import type { Entry, ZipFile } from 'yauzl';
 import { Refusal } from '../../core/session/refusal';
 
 /** What a ZIP may hold; beyond it is refused before anything is unpacked. */
@@ -29,8 +29,10 @@ export function checkEntryName(name: string): void {
   if (bad) throw no(`The package holds \`${name}\`, a path that leads out of it. It was not opened.`);
 }
 
-const open = (file: string): Promise<ZipFile> =>
-  new Promise((resolve, reject) =>
+async function open(file: string): Promise<ZipFile> {
+  // A folder is read without it.
+  const { default: yauzl } = await import('yauzl');
+  return new Promise((resolve, reject) =>
     yauzl.open(
       file,
       {
@@ -43,6 +45,7 @@ const open = (file: string): Promise<ZipFile> =>
       (error, zip) => (error ? reject(no(`It is no ZIP: ${error.message}.`)) : resolve(zip)),
     ),
   );
+}
 
 /** Lists the entries of a ZIP, each held against the limits. */
 async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
