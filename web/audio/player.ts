@@ -336,6 +336,7 @@ export class Player {
 
   /** Gives the device another buffer: playing stops, and has to be begun anew. @param buffer milliseconds */
   async rebuffer(buffer: number): Promise<void> {
+    if (buffer === this.buffer) return;
     this.buffer = buffer;
     const { starting } = this;
     if (!starting) return;

@@ -160,17 +160,38 @@ describe('the buffer', () => {
     useTransport().attach();
     expect(player().buffer).toBe(20);
   });
+  const since = (n: number) => player().calls.slice(n);
   it('changes while it plays, and it plays on', async () => {
     await useTransport().play();
     look(5);
+    const n = player().calls.length;
     useSettings().buffer = 100;
-    await vi.waitFor(() => expect(player().calls.slice(-3)).toEqual(['halt', 'rebuffer 100', 'roll']));
+    await vi.waitFor(() => expect(since(n)).toEqual(['halt', 'rebuffer 100', 'has 100', 'roll']));
     expect(player().cue).toMatchObject({ start: 240000 });
   });
   it('changes at rest without beginning to play', async () => {
     useSettings().buffer = 50;
-    await vi.waitFor(() => expect(player().calls.at(-1)).toBe('rebuffer 50'));
+    await vi.waitFor(() => expect(player().calls.at(-1)).toBe('has 50'));
     expect(player().calls).not.toContain('roll');
+  });
+  it('changes once more before it has changed, one change after the other, and it plays on', async () => {
+    await useTransport().play();
+    const n = player().calls.length;
+    useSettings().buffer = 50;
+    await nextTick();
+    useSettings().buffer = 100;
+    await vi.waitFor(() => expect(since(n).filter((c) => c === 'roll')).toHaveLength(2));
+    const each = (ms: number) => ['halt', `rebuffer ${ms}`, `has ${ms}`, 'roll'];
+    expect(since(n)).toEqual([...each(50), ...each(100)]);
+  });
+  it('that changes while the session is left leaves no engine behind', async () => {
+    await useTransport().play();
+    const left = player();
+    useSettings().buffer = 50;
+    await nextTick();
+    expect(left.calls.at(-1)).toBe('rebuffer 50');
+    await useTransport().detach();
+    await vi.waitFor(() => expect(left.calls.slice(-2)).toEqual(['has 50', 'close']));
   });
 });
 

@@ -47,18 +47,24 @@ export const useTransport = defineStore('transport', () => {
 
   /** Milliseconds; what is kept in a browser may be anything. */
   const bufferMs = () => BUFFERS.find((b) => b === settings.buffer) ?? 20;
+  /** Changes of the buffer go one after the other, as when a key steps through them. */
+  let changing = Promise.resolve();
+  async function rebuffer() {
+    const p = player.value;
+    if (!p) return;
+    const rolled = wished;
+    stop();
+    try {
+      await p.rebuffer(bufferMs());
+      if (player.value !== p) await p.close();
+      else if (rolled) await roll();
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
   watch(
     () => settings.buffer,
-    async () => {
-      const rolled = wished;
-      stop();
-      try {
-        await player.value?.rebuffer(bufferMs());
-        if (rolled) await roll();
-      } catch (error) {
-        notices.refused(error);
-      }
-    },
+    () => (changing = changing.then(rebuffer)),
   );
 
   function attach() {

@@ -70,6 +70,8 @@ export class FakePlayer {
   }
   async rebuffer(buffer: number) {
     this.calls.push(`rebuffer ${buffer}`);
+    await new Promise((done) => setTimeout(done, 5));
+    this.calls.push(`has ${buffer}`);
     this.buffer = buffer;
   }
   async close() {
