@@ -239,6 +239,39 @@ describe('what shares a vector', () => {
     expect(peakOf(moved.map((v, i) => v - still[i]!))).toBeLessThan(1e-6);
   });
 
+  it('that gives no number where it is alone is silenced, starts anew, and spoils nothing for the next', () => {
+    const strips = (ids: readonly string[]) =>
+      ids.map((id, i) =>
+        newStrip({
+          id,
+          kind: 'source',
+          name: id,
+          // One after the other, so that each is alone in its vector.
+          out: { to: ids[i + 1] ?? 'main', on: true },
+          ...(i > 0 && { kind: 'submix' as const }),
+          inserts: [newInsert({ id: 'e', type: 'equalizer', params: { bell1Gain: 24, bell2Gain: 12 } })],
+        }),
+      );
+    const loud = noise(128 * 40);
+    loud.fill(3e38, 1000, 1040);
+    const session = (ids: readonly string[]): Session => ({
+      ...base,
+      strips: [...strips(ids), ...base.strips],
+    });
+    const bench = new Bench(session(['a', 'b']), { a: [loud] }, { capture: ['a', 'b'] });
+    const out = bench.run(40);
+    expect(bench.engine.faults).toBeGreaterThan(0);
+    for (const id of ['a', 'b']) {
+      expect(out[id]![0]!.every(Number.isFinite)).toBe(true);
+      expect(peakOf(out[id]![0]!.subarray(-1280))).toBeGreaterThan(0.1);
+    }
+    // What follows gives again what it gives where nothing ever went wrong.
+    const well = new Bench(session(['a', 'b']), { a: [noise(128 * 40)] }, { capture: ['a', 'b'] }).run(40);
+    const last = (x: Float32Array) => x.subarray(-640);
+    const off = last(out.b![0]!).map((v, i) => v - last(well.b![0]!)[i]!);
+    expect(peakOf(off) / peakOf(last(well.b![0]!))).toBeLessThan(1e-4);
+  });
+
   it('that gives no number is silenced and starts anew, and its neighbours play on', () => {
     const strips = ['a', 'b'].map((id) =>
       newStrip({
