@@ -113,6 +113,28 @@ describe('the reverb', () => {
     const first = (ms: number) => response({ preDelay: ms }, 0.6)[0]!.findIndex((v) => v !== 0);
     expect(first(100) - first(0)).toBe(4800);
   });
+  it.each([
+    // At 8000 Hz the rings are 1, 16 and 32 blocks long, at 48000 Hz 4, 64 and 256.
+    [8000, Array.from({ length: 40 }, (_, k) => k + 1)],
+    [48000, [1, 2, 3, 4, 5, 63, 64, 65, 255, 256, 257]],
+  ])(
+    'at %s Hz gives the same whenever a sound comes: nothing depends on where in its rings it stands, to the bit',
+    (rate, blocks) => {
+      const sound = noise(128);
+      const after = 40;
+      const of = (block: number) => {
+        const x = new Float32Array((block + after) * 128);
+        x.set(sound, block * 128);
+        const params = { character: 1, preDelay: 33, decay: 2 };
+        return play(session(params, rate), { a: [x, x] }, block + after).main!.map((c) =>
+          c.slice(block * 128),
+        );
+      };
+      const first = of(0);
+      expect(peakOf(first[0]!)).toBeGreaterThan(0.01);
+      for (const block of blocks) expect(of(block)).toEqual(first);
+    },
+  );
   it('is nothing but the dry signal at a mix of 0, and holds no dry signal at 1', () => {
     const x = noise(128 * 40);
     expect(play(session({}, 48000, 0), { a: [x, x] }, 40).main![0]!.every((v, i) => v === x[i])).toBe(true);

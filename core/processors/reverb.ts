@@ -1,3 +1,4 @@
+import { BLOCK } from '../plan/layout';
 import type { Hertz } from '../session/units';
 import { valueOf, type Parameter, type Params, type Processor } from './description';
 import { choice, percent, span } from './parameters';
@@ -61,7 +62,7 @@ export const reverbRing = (sampleRate: Hertz) =>
 /** The pre-delay's ring holds the first reflections too: 250 ms and 41.3 ms * 1.6 * 2. */
 export const reverbPreDelayRing = (sampleRate: Hertz) => powerOfTwo(Math.ceil(0.4 * sampleRate) + 4);
 export const reverbDiffuserRing = (sampleRate: Hertz) =>
-  powerOfTwo(Math.ceil((353 * sampleRate) / 48000) + 4);
+  powerOfTwo(Math.max(BLOCK, Math.ceil((353 * sampleRate) / 48000) + 4));
 
 /**
  * A feedback delay network of eight lines with a Hadamard matrix, after four allpass diffusers a channel.
@@ -95,13 +96,13 @@ export const reverb: Processor = {
   packed: false,
   latency: () => 0,
   direct: () => null,
-  // Each ring has four frames once more behind its last.
+  // Each ring has its first block once more behind its last.
   stateBytes: (_channels, sampleRate) =>
     112 +
     4 *
-      (8 * (reverbRing(sampleRate) + 4) +
-        2 * (reverbPreDelayRing(sampleRate) + 4) +
-        8 * (reverbDiffuserRing(sampleRate) + 4)),
+      (8 * (reverbRing(sampleRate) + BLOCK) +
+        2 * (reverbPreDelayRing(sampleRate) + BLOCK) +
+        8 * (reverbDiffuserRing(sampleRate) + BLOCK)),
   engineParams(params, { sampleRate }) {
     const kind = characterOf(params);
     const t60 = valueOf(decay, params);

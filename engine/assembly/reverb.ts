@@ -2,7 +2,7 @@
 // the diffusers four frames to a vector, the absorbent filters, which go from frame to frame, four lines to a vector. The
 // formulas of its gains and poles stand in core/processors/reverb.ts, which also sizes the state; a test holds the two
 // together.
-import { BLOCK } from './layout';
+import { BLOCK, BLOCK_BYTES } from './layout';
 import { ringOf } from './math';
 
 function ringFrames(sampleRate: i32): i32 {
@@ -12,12 +12,12 @@ function preDelayFrames(sampleRate: i32): i32 {
   return ringOf(Math.ceil(0.4 * f64(sampleRate)) + 4);
 }
 function diffuserFrames(sampleRate: i32): i32 {
-  return ringOf(Math.ceil(353.0 * f64(sampleRate) / 48000.0) + 4);
+  return ringOf(Math.max(BLOCK, Math.ceil(353.0 * f64(sampleRate) / 48000.0) + 4));
 }
 
 // State: 0 write position, 4 pre-delay in frames, 8 whether it has run, 16 lengths of the lines (8 x i32), 48 lengths before
 // the last change, 80 low-pass memory (2 vectors), 112 rings: 8 lines, 2 pre-delays, 8 diffusers, each with its first
-// four frames once more behind its last.
+// block once more behind its last.
 const S_POSITION: usize = 0;
 const S_PRE: usize = 4;
 const S_RUN: usize = 8;
@@ -28,7 +28,7 @@ const S_RINGS: usize = 112;
 
 export function reverbBytes(sampleRate: i32): i32 {
   return 112 + 4 * (
-    8 * (ringFrames(sampleRate) + 4) + 2 * (preDelayFrames(sampleRate) + 4) + 8 * (diffuserFrames(sampleRate) + 4)
+    8 * (ringFrames(sampleRate) + BLOCK) + 2 * (preDelayFrames(sampleRate) + BLOCK) + 8 * (diffuserFrames(sampleRate) + BLOCK)
   );
 }
 
@@ -53,42 +53,63 @@ function flush(v: v128): v128 {
   return v128.and(v, f32x4.gt(f32x4.abs(v), v128.load(K)));
 }
 
-// Four frames of a ring, from `at` on.
+// Where a block begins in a ring, counted in frames. One that would stand at the ring's start stands behind its end instead, and
+// is put at the start too when it is whole (see `wrap`): so no block that is read or written falls apart.
 // @ts-ignore: decorator
 @inline
-function take(ring: usize, at: i32, mask: i32): v128 {
-  return v128.load(ring + (<usize>(at & mask) << 2));
+function placeOf(position: i32, frames: i32): i32 {
+  const place = position & (frames - 1);
+  return place == 0 ? frames : place;
 }
-// Puts four frames in; `at` counts in fours.
+// Where the block stands that lies so many frames back.
 // @ts-ignore: decorator
 @inline
-function put(ring: usize, at: i32, mask: i32, v: v128): void {
-  const place = at & mask;
-  v128.store(ring + (<usize>place << 2), v);
-  if (place == 0) v128.store(ring + (<usize>(mask + 1) << 2), v);
+function back(ring: usize, place: i32, delay: i32, frames: i32): usize {
+  const from = place - delay;
+  return ring + (<usize>(from < 0 ? from + frames : from) << 2);
+}
+function wrap(ring: usize, place: i32, frames: i32): void {
+  if (place == frames) memory.copy(ring, ring + (<usize>frames << 2), BLOCK_BYTES);
 }
 
-// One allpass in a ring of its own.
+// One allpass in a ring of its own, over a block in place.
 // @ts-ignore: decorator
 @inline
-function allpass(ring: usize, position: i32, mask: i32, length: i32, x: v128): v128 {
+function allpass(block: usize, ring: usize, place: i32, length: i32, frames: i32): void {
   const g = v128.load(K, 16);
-  const delayed = take(ring, position - length, mask);
-  const v = flush(f32x4.sub(x, f32x4.mul(delayed, g)));
-  put(ring, position, mask, v);
-  return f32x4.add(delayed, f32x4.mul(v, g));
+  let from = back(ring, place, length, frames), to = ring + (<usize>place << 2);
+  const end = block + BLOCK_BYTES;
+  do {
+    const delayed = v128.load(from);
+    const v = flush(f32x4.sub(v128.load(block), f32x4.mul(delayed, g)));
+    v128.store(to, v);
+    v128.store(block, f32x4.add(delayed, f32x4.mul(v, g)));
+    block += 16;
+    from += 16;
+    to += 16;
+  } while (block < end);
+  wrap(ring, place, frames);
+}
+function diffuse(block: usize, rings: usize, ringBytes: usize, place: i32, frames: i32, l0: i32, l1: i32, l2: i32, l3: i32): void {
+  allpass(block, rings, place, l0, frames);
+  allpass(block, rings + ringBytes, place, l1, frames);
+  allpass(block, rings + ringBytes * 2, place, l2, frames);
+  allpass(block, rings + ringBytes * 3, place, l3, frames);
 }
 
 // First reflections of one side, each weaker than the last; the second and the fourth come from a wall that inverts.
 // @ts-ignore: decorator
 @inline
-function reflections(pre: usize, position: i32, mask: i32, delays: usize): v128 {
-  let sum = f32x4.mul(v128.load(K, 64), take(pre, position - i32(load<f32>(delays)), mask));
-  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 80), take(pre, position - i32(load<f32>(delays, 4)), mask)));
-  sum = f32x4.add(sum, f32x4.mul(v128.load(K, 96), take(pre, position - i32(load<f32>(delays, 8)), mask)));
-  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 112), take(pre, position - i32(load<f32>(delays, 12)), mask)));
-  return f32x4.add(sum, f32x4.mul(v128.load(K, 128), take(pre, position - i32(load<f32>(delays, 16)), mask)));
+function reflections(from: usize, at: usize): v128 {
+  let sum = f32x4.mul(v128.load(K, 64), v128.load(load<usize>(from) + at));
+  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 80), v128.load(load<usize>(from, 4) + at)));
+  sum = f32x4.add(sum, f32x4.mul(v128.load(K, 96), v128.load(load<usize>(from, 8) + at)));
+  sum = f32x4.sub(sum, f32x4.mul(v128.load(K, 112), v128.load(load<usize>(from, 12) + at)));
+  return f32x4.add(sum, f32x4.mul(v128.load(K, 128), v128.load(load<usize>(from, 16) + at)));
 }
+// Where the reflections of both sides stand; and the taps of all lines before their last change.
+const walls: usize = memory.data(40, 16);
+const olds: usize = memory.data(32, 16);
 
 const diffused: usize = memory.data(1024, 16);
 
@@ -118,14 +139,11 @@ function second(a: v128, b: v128): v128 {
   return v128.shuffle<f64>(a, b, 1, 3);
 }
 
-// Four frames of a line; while its length moves, on the way from the old tap to the new.
+// On the way from an old tap to the new one.
 // @ts-ignore: decorator
 @inline
-function tap(state: usize, k: usize, ring: usize, position: i32, mask: i32, moving: bool, t: v128, s: v128): v128 {
-  const now = take(ring, position - load<i32>(state + S_LENGTHS + k), mask);
-  if (!moving) return now;
-  const old = take(ring, position - load<i32>(state + S_OLD + k), mask);
-  return f32x4.add(f32x4.mul(now, t), f32x4.mul(old, s));
+function fade(now: v128, t: v128, old: usize, s: v128): v128 {
+  return f32x4.add(f32x4.mul(now, t), f32x4.mul(v128.load(old), s));
 }
 // The absorbent filter, y = g (1-b) x + b y'.
 // @ts-ignore: decorator
@@ -134,22 +152,29 @@ function absorb(x: v128, a: v128, m: v128, b: v128): v128 {
   return f32x4.add(f32x4.mul(x, a), f32x4.mul(m, b));
 }
 
+// Where a line is read; what it was before its length changed is kept beside.
+// @ts-ignore: decorator
+@inline
+function tap(state: usize, k: usize, ring: usize, place: i32, frames: i32): usize {
+  store<usize>(olds + (k << 2), back(ring, place, load<i32>(state + S_OLD + (k << 2)), frames));
+  return back(ring, place, load<i32>(state + S_LENGTHS + (k << 2)), frames);
+}
+
 /**
  * Puts the wet signal in place of the dry: params are pre-delay, 8 lengths, 8 gains, 8 poles, the diffusers' factor, the
  * level of first reflections, and their 5 delays a side.
  */
 export function reverb(buffer: usize, channels: i32, targets: usize, current: usize, state: usize, sampleRate: i32): void {
-  const mask = ringFrames(sampleRate) - 1;
-  const preMask = preDelayFrames(sampleRate) - 1;
-  const difMask = diffuserFrames(sampleRate) - 1;
-  const lineBytes = <usize>(mask + 5) << 2;
-  const preBytes = <usize>(preMask + 5) << 2;
-  const difBytes = <usize>(difMask + 5) << 2;
+  const frames = ringFrames(sampleRate), preFrames = preDelayFrames(sampleRate), difFrames = diffuserFrames(sampleRate);
+  const lineBytes = <usize>(frames + BLOCK) << 2;
+  const preBytes = <usize>(preFrames + BLOCK) << 2;
+  const difBytes = <usize>(difFrames + BLOCK) << 2;
   const ring = state + S_RINGS;
   const preL = ring + lineBytes * 8, preR = preL + preBytes;
   const dif = preR + preBytes;
 
-  let position = load<i32>(state, S_POSITION);
+  const position = load<i32>(state, S_POSITION);
+  const place = placeOf(position, frames), prePlace = placeOf(position, preFrames), difPlace = placeOf(position, difFrames);
   const fresh = load<i32>(state, S_RUN) == 0;
   // Lengths and pre-delay jump to their targets; the block in which they do fades from the old taps to the new.
   const newPre = i32(load<f32>(targets));
@@ -172,50 +197,59 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   let m0 = v128.load(state, S_MEMORY), m1 = v128.load(state, S_MEMORY + 16);
   const norm = v128.load(K, 32);
   const level = v128.load(K, 48);
-  const right = buffer + (channels == 2 ? 512 : 0);
+  const right = buffer + (channels == 2 ? BLOCK_BYTES : 0);
   const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, 100));
   const early = load<f32>(current, 104);
-  const l0 = i32(L0 * rate), l1 = i32(L1 * rate), l2 = i32(L2 * rate), l3 = i32(L3 * rate);
-  const r0 = i32(R0 * rate), r1 = i32(R1 * rate), r2 = i32(R2 * rate), r3 = i32(R3 * rate);
 
-  for (let i = 0; i < BLOCK; i += 4) {
-    const at = <usize>i << 2;
-    put(preL, position, preMask, v128.load(buffer + at));
-    put(preR, position, preMask, v128.load(right + at));
-    let x = take(preL, position - newPre, preMask), y = take(preR, position - newPre, preMask);
-    let t = one, s = one;
-    if (moving) {
-      t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
-      s = f32x4.sub(one, t);
-      x = f32x4.add(f32x4.mul(x, t), f32x4.mul(take(preL, position - oldPre, preMask), s));
-      y = f32x4.add(f32x4.mul(y, t), f32x4.mul(take(preR, position - oldPre, preMask), s));
+  const intoL = preL + (<usize>prePlace << 2), intoR = preR + (<usize>prePlace << 2);
+  memory.copy(intoL, buffer, BLOCK_BYTES);
+  memory.copy(intoR, right, BLOCK_BYTES);
+  memory.copy(diffused, back(preL, prePlace, newPre, preFrames), BLOCK_BYTES);
+  memory.copy(diffused + BLOCK_BYTES, back(preR, prePlace, newPre, preFrames), BLOCK_BYTES);
+  if (moving) {
+    const left = back(preL, prePlace, oldPre, preFrames), other = back(preR, prePlace, oldPre, preFrames);
+    for (let i = 0; i < BLOCK; i += 4) {
+      const at = <usize>i << 2;
+      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
+      const s = f32x4.sub(one, t);
+      v128.store(diffused + at, fade(v128.load(diffused + at), t, left + at, s));
+      v128.store(diffused + at, fade(v128.load(diffused + at, BLOCK_BYTES), t, other + at, s), BLOCK_BYTES);
     }
-    x = allpass(dif, position, difMask, l0, x);
-    x = allpass(dif + difBytes, position, difMask, l1, x);
-    x = allpass(dif + difBytes * 2, position, difMask, l2, x);
-    x = allpass(dif + difBytes * 3, position, difMask, l3, x);
-    y = allpass(dif + difBytes * 4, position, difMask, r0, y);
-    y = allpass(dif + difBytes * 5, position, difMask, r1, y);
-    y = allpass(dif + difBytes * 6, position, difMask, r2, y);
-    y = allpass(dif + difBytes * 7, position, difMask, r3, y);
-    v128.store(diffused + at, x);
-    v128.store(diffused + at, y, 512);
-    position += 4;
   }
-  position -= BLOCK;
-  for (let i = 0; i < BLOCK; i += 4) {
-    const at = <usize>i << 2;
-    const x = v128.load(diffused + at), y = v128.load(diffused + at, 512);
-    let t = one, s = one;
+  if (early != 0)
+    for (let k: usize = 0; k < 20; k += 4) {
+      store<usize>(walls + k, back(preL, prePlace, newPre + i32(load<f32>(targets + 108 + k)), preFrames));
+      store<usize>(walls + k, back(preR, prePlace, newPre + i32(load<f32>(targets + 128 + k)), preFrames), 20);
+    }
+  diffuse(diffused, dif, difBytes, difPlace, difFrames, i32(L0 * rate), i32(L1 * rate), i32(L2 * rate), i32(L3 * rate));
+  diffuse(
+    diffused + BLOCK_BYTES, dif + difBytes * 4, difBytes, difPlace, difFrames,
+    i32(R0 * rate), i32(R1 * rate), i32(R2 * rate), i32(R3 * rate),
+  );
+
+  const from0 = tap(state, 0, ring, place, frames), from1 = tap(state, 1, ring + lineBytes, place, frames);
+  const from2 = tap(state, 2, ring + lineBytes * 2, place, frames), from3 = tap(state, 3, ring + lineBytes * 3, place, frames);
+  const from4 = tap(state, 4, ring + lineBytes * 4, place, frames), from5 = tap(state, 5, ring + lineBytes * 5, place, frames);
+  const from6 = tap(state, 6, ring + lineBytes * 6, place, frames), from7 = tap(state, 7, ring + lineBytes * 7, place, frames);
+  const into = ring + (<usize>place << 2);
+  let at: usize = 0;
+  do {
+    const x = v128.load(diffused + at), y = v128.load(diffused + at, BLOCK_BYTES);
+    let p0 = v128.load(from0 + at), p1 = v128.load(from1 + at), p2 = v128.load(from2 + at), p3 = v128.load(from3 + at);
+    let p4 = v128.load(from4 + at), p5 = v128.load(from5 + at), p6 = v128.load(from6 + at), p7 = v128.load(from7 + at);
     if (moving) {
-      t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 2, 3, 4)));
-      s = f32x4.sub(one, t);
+      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(at >> 2)), f32x4(1, 2, 3, 4)));
+      const s = f32x4.sub(one, t);
+      p0 = fade(p0, t, load<usize>(olds) + at, s);
+      p1 = fade(p1, t, load<usize>(olds, 4) + at, s);
+      p2 = fade(p2, t, load<usize>(olds, 8) + at, s);
+      p3 = fade(p3, t, load<usize>(olds, 12) + at, s);
+      p4 = fade(p4, t, load<usize>(olds, 16) + at, s);
+      p5 = fade(p5, t, load<usize>(olds, 20) + at, s);
+      p6 = fade(p6, t, load<usize>(olds, 24) + at, s);
+      p7 = fade(p7, t, load<usize>(olds, 28) + at, s);
     }
     // Absorbent filters, a frame after the other, four lines to a vector.
-    let p0 = tap(state, 0, ring, position, mask, moving, t, s);
-    let p1 = tap(state, 4, ring + lineBytes, position, mask, moving, t, s);
-    let p2 = tap(state, 8, ring + lineBytes * 2, position, mask, moving, t, s);
-    let p3 = tap(state, 12, ring + lineBytes * 3, position, mask, moving, t, s);
     let l = low(p0, p1), h = high(p0, p1), m = low(p2, p3), n = high(p2, p3);
     p0 = absorb(first(l, m), a0, m0, b0);
     p1 = absorb(second(l, m), a0, p0, b0);
@@ -224,10 +258,6 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     m0 = flush(p3);
     l = low(p0, p1), h = high(p0, p1), m = low(p2, p3), n = high(p2, p3);
     p0 = first(l, m), p1 = second(l, m), p2 = first(h, n), p3 = second(h, n);
-    let p4 = tap(state, 16, ring + lineBytes * 4, position, mask, moving, t, s);
-    let p5 = tap(state, 20, ring + lineBytes * 5, position, mask, moving, t, s);
-    let p6 = tap(state, 24, ring + lineBytes * 6, position, mask, moving, t, s);
-    let p7 = tap(state, 28, ring + lineBytes * 7, position, mask, moving, t, s);
     l = low(p4, p5), h = high(p4, p5), m = low(p6, p7), n = high(p6, p7);
     p4 = absorb(first(l, m), a1, m1, b1);
     p5 = absorb(second(l, m), a1, p4, b1);
@@ -245,8 +275,8 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     ));
     if (early != 0) {
       const e = f32x4.splat(early);
-      left = f32x4.add(left, f32x4.mul(e, reflections(preL, position - newPre, preMask, targets + 108)));
-      turned = f32x4.add(turned, f32x4.mul(e, reflections(preR, position - newPre, preMask, targets + 128)));
+      left = f32x4.add(left, f32x4.mul(e, reflections(walls, at)));
+      turned = f32x4.add(turned, f32x4.mul(e, reflections(walls + 20, at)));
     }
 
     // A Hadamard matrix by sums and differences; the input joins with another sign on each line.
@@ -256,22 +286,25 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
     const d2 = f32x4.mul(norm, f32x4.sub(p2, p6)), d3 = f32x4.mul(norm, f32x4.sub(p3, p7));
     const sa = f32x4.add(s0, s1), sb = f32x4.sub(s0, s1), sc = f32x4.add(s2, s3), sd = f32x4.sub(s2, s3);
     const da = f32x4.add(d0, d1), db = f32x4.sub(d0, d1), dc = f32x4.add(d2, d3), dd = f32x4.sub(d2, d3);
-    put(ring, position, mask, f32x4.add(f32x4.add(sa, sc), x));
-    put(ring + lineBytes, position, mask, f32x4.add(f32x4.add(sb, sd), y));
-    put(ring + lineBytes * 2, position, mask, f32x4.add(f32x4.sub(sa, sc), x));
-    put(ring + lineBytes * 3, position, mask, f32x4.add(f32x4.sub(sb, sd), y));
-    put(ring + lineBytes * 4, position, mask, f32x4.add(f32x4.add(da, dc), x));
-    put(ring + lineBytes * 5, position, mask, f32x4.sub(f32x4.add(db, dd), y));
-    put(ring + lineBytes * 6, position, mask, f32x4.sub(f32x4.sub(da, dc), x));
-    put(ring + lineBytes * 7, position, mask, f32x4.add(f32x4.sub(db, dd), y));
+    v128.store(into + at, f32x4.add(f32x4.add(sa, sc), x));
+    v128.store(into + lineBytes + at, f32x4.add(f32x4.add(sb, sd), y));
+    v128.store(into + lineBytes * 2 + at, f32x4.add(f32x4.sub(sa, sc), x));
+    v128.store(into + lineBytes * 3 + at, f32x4.add(f32x4.sub(sb, sd), y));
+    v128.store(into + lineBytes * 4 + at, f32x4.add(f32x4.add(da, dc), x));
+    v128.store(into + lineBytes * 5 + at, f32x4.sub(f32x4.add(db, dd), y));
+    v128.store(into + lineBytes * 6 + at, f32x4.sub(f32x4.sub(da, dc), x));
+    v128.store(into + lineBytes * 7 + at, f32x4.add(f32x4.sub(db, dd), y));
 
     if (channels == 2) {
       v128.store(buffer + at, left);
       v128.store(right + at, turned);
     } else v128.store(buffer + at, f32x4.mul(f32x4.splat(0.70710678), f32x4.add(left, turned)));
-    position += 4;
-  }
+    at += 16;
+  } while (at < BLOCK_BYTES);
+  for (let k: usize = 0; k < 8; k++) wrap(ring + lineBytes * k, place, frames);
+  wrap(preL, prePlace, preFrames);
+  wrap(preR, prePlace, preFrames);
   v128.store(state, m0, S_MEMORY);
   v128.store(state, m1, S_MEMORY + 16);
-  store<i32>(state, position, S_POSITION);
+  store<i32>(state, position + BLOCK, S_POSITION);
 }
