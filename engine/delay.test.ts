@@ -44,6 +44,26 @@ describe('the delay', () => {
     expect(r).toEqual(l);
   });
 
+  it.each([3, 37, 1999])(
+    'of %s ms gives the same whenever a sound comes: nothing depends on where in its ring it stands, to the bit',
+    (time) => {
+      // At 11025 Hz the ring is 512 blocks long; the delays are 33, 408 and 22039 frames.
+      const rate = 11025;
+      const sound = noise(128);
+      const after = 180;
+      const of = (block: number) => {
+        const x = new Float32Array((block + after) * 128);
+        x.set(sound, block * 128);
+        const params = { time, feedback: 70, lowCut: 200, highCut: 2000, pingPong: 1 };
+        const stems = { a: [x, x.map((v) => v / 2)] };
+        return play(session(params, 1, rate), stems, block + after).main!.map((c) => c.slice(block * 128));
+      };
+      const first = of(0);
+      expect(peakOf(first[0]!)).toBeGreaterThan(0.01);
+      for (const block of [1, 300, 340, 510, 511, 512]) expect(of(block)).toEqual(first);
+    },
+  );
+
   it('stands at a beat: 60/bpm seconds a quarter note', () => {
     const bpm = 96;
     const ms = 60000 / bpm;

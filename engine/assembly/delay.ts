@@ -3,7 +3,8 @@
 import { BLOCK } from './layout';
 import { flush, ringOf } from './math';
 
-// State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring.
+// State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring, the first
+// of them once more behind the last.
 const S_SOFT: usize = 16;
 const S_RUMBLE: usize = 32;
 const S_RING: usize = 64;
@@ -13,7 +14,7 @@ function ringFrames(sampleRate: i32): i32 {
 }
 
 export function delayBytes(sampleRate: i32): i32 {
-  return 64 + ringFrames(sampleRate) * 8;
+  return 64 + (ringFrames(sampleRate) + 1) * 8;
 }
 
 /** Puts the repeats in place of the signal: params are time in frames, feedback, low pole, high pole, ping-pong. */
@@ -31,35 +32,48 @@ export function delay(buffer: usize, channels: i32, targets: usize, current: usi
   const highKeeps = f32x4.splat(high), highTakes = f32x4.splat(1 - high);
   const cross = load<f32>(targets, 16) == 1 && channels == 2;
   const right = channels == 2 ? buffer + 512 : buffer;
+  const half = f32x4.splat(0.5), zero = f32x4.splat(0);
   let soft = v128.load(state, S_SOFT), rumble = v128.load(state, S_RUMBLE);
-  for (let i = 0; i < BLOCK; i++) {
-    const at = <usize>i << 2;
-    let out = v128.load64_zero(ring + (<usize>((position - want) & mask) << 3));
+  let i = 0;
+  do {
+    // Two frames to a vector where they are read and written, a frame after the other where they go through the filters.
+    const place = position & mask;
+    let out = v128.load(ring + (<usize>((position - want) & mask) << 3));
     if (was != want) {
       // The time jumps; this block fades from the old repeat to the new one.
-      const t: f32 = f32(i + 1) * <f32>0.0078125;
-      const old = v128.load64_zero(ring + (<usize>((position - was) & mask) << 3));
-      out = f32x4.add(f32x4.mul(out, f32x4.splat(t)), f32x4.mul(old, f32x4.splat(1 - t)));
+      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 1, 2, 2)));
+      const old = v128.load(ring + (<usize>((position - was) & mask) << 3));
+      out = f32x4.add(f32x4.mul(out, t), f32x4.mul(old, f32x4.sub(f32x4.splat(1), t)));
     }
     // What is fed back, through a high cut and a low cut of one pole each; poles of 0 and 1 pass all.
-    soft = flush(f32x4.add(f32x4.mul(highTakes, out), f32x4.mul(highKeeps, soft)));
-    let back = soft;
+    const taken = f32x4.mul(highTakes, out);
+    const one = f32x4.add(taken, f32x4.mul(highKeeps, soft));
+    soft = f32x4.add(v128.shuffle<f64>(taken, taken, 1, 1), f32x4.mul(highKeeps, one));
+    let back = v128.shuffle<f64>(one, soft, 0, 2);
     if (low != 1) {
-      rumble = flush(f32x4.add(f32x4.mul(lowTakes, soft), f32x4.mul(lowKeeps, rumble)));
-      back = f32x4.sub(soft, rumble);
+      const more = f32x4.mul(lowTakes, back);
+      const two = f32x4.add(more, f32x4.mul(lowKeeps, rumble));
+      rumble = f32x4.add(v128.shuffle<f64>(more, more, 1, 1), f32x4.mul(lowKeeps, two));
+      back = f32x4.sub(back, v128.shuffle<f64>(two, rumble, 0, 2));
     }
-    back = f32x4.mul(feedback, back);
-    const x = load<f32>(buffer + at), y = load<f32>(right + at);
+    back = f32x4.mul(feedback, flush(back));
+    const at = <usize>i << 2;
+    const x = v128.load64_zero(buffer + at), y = v128.load64_zero(right + at);
     if (cross) {
-      back = v128.shuffle<f32>(back, back, 1, 0, 2, 3);
-      back = f32x4.add(back, f32x4(<f32>0.5 * (x + y), 0, 0, 0));
-    } else back = f32x4.add(back, f32x4(x, y, 0, 0));
-    v128.store64_lane(ring + (<usize>(position & mask) << 3), back, 0);
-    v128.store32_lane(buffer + at, out, 0);
-    if (channels == 2) v128.store32_lane(right + at, out, 1);
-    position++;
-  }
-  v128.store(state, soft, S_SOFT);
-  v128.store(state, rumble, S_RUMBLE);
+      // Both sides go in on the left, and each repeat to the other side.
+      const both = f32x4.mul(half, f32x4.add(x, y));
+      back = f32x4.add(v128.shuffle<f32>(back, back, 1, 0, 3, 2), v128.shuffle<f32>(both, zero, 0, 4, 1, 5));
+    } else back = f32x4.add(back, v128.shuffle<f32>(x, y, 0, 4, 1, 5));
+    v128.store(ring + (<usize>place << 3), back);
+    // The first frame stands once more behind the last, so that two are read at once there too.
+    if (place == 0) v128.store64_lane(ring + (<usize>(mask + 1) << 3), back, 0);
+    const apart = v128.shuffle<f32>(out, out, 0, 2, 1, 3);
+    v128.store64_lane(buffer + at, apart, 0);
+    if (channels == 2) v128.store64_lane(right + at, apart, 1);
+    position += 2;
+    i += 2;
+  } while (i < BLOCK);
+  v128.store(state, flush(soft), S_SOFT);
+  v128.store(state, flush(rumble), S_RUMBLE);
   store<i32>(state, position);
 }
