@@ -11,7 +11,7 @@ export function equalizer(): void {
 }
 
 // Parameters and states of the sections that do something, in bytes.
-const list: usize = memory.data(14 * 8, 16);
+const list: usize = memory.data(16 * 8, 16);
 let listed = 0;
 
 /** Whether it can be computed as a row: while a band moves it cannot. */
@@ -40,7 +40,7 @@ export function equalizerRow(): void {
     storeOne(S_SECTIONS + (s << 3), 0);
     storeOne(S_SECTIONS + (s << 3) + 4, 0);
   }
-  for (let k = 0; k < listed; k += 4) cascade(signal, list + (<usize>k << 3), min(4, listed - k));
+  for (let k = 0; k < listed; k += 8) cascade(signal, list + (<usize>k << 3), listed - k);
 }
 
 export function equalizerBytes(): i32 {

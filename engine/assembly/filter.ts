@@ -113,13 +113,15 @@ export function finish(block: usize): void {
   const b2 = v128.load(coefficients, 48), d = v128.load(coefficients, 64);
   const e1 = v128.load(coefficients, 80), e2 = v128.load(coefficients, 96);
   let s1 = loadState(state), s2 = loadState(state + 4);
-  for (let i: usize = 0; i < 2048; i += 16) {
+  let i: usize = 0;
+  do {
     const x = v128.load(block + i);
     v128.store(block + i, f32x4.add(f32x4.mul(d, x), f32x4.add(f32x4.mul(e1, s1), f32x4.mul(e2, s2))));
     const n1 = f32x4.add(f32x4.mul(c11, s1), f32x4.mul(b1, f32x4.sub(x, s2)));
     s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
     s1 = n1;
-  }
+    i += 16;
+  } while (i < 2048);
   keep(state, s1, s2, v128.load(pendingRest));
 }
 
@@ -131,7 +133,8 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
   const b2 = v128.load(coefficients, 48);
   const f11 = v128.load(second), g1 = v128.load(second, 16), f22 = v128.load(second, 32), g2 = v128.load(second, 48);
   let s1 = loadState(ps), s2 = loadState(ps + 4), t1 = loadState(qs), t2 = loadState(qs + 4);
-  for (let i: usize = 0; i < 2048; i += 16) {
+  let i: usize = 0;
+  do {
     const x = v128.load(block + i);
     const y = f32x4.add(
       f32x4.mul(v128.load(coefficients, 64), x),
@@ -150,7 +153,8 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
     const n2 = f32x4.add(f32x4.mul(f11, t1), f32x4.mul(g1, f32x4.sub(y, t2)));
     t2 = f32x4.add(f32x4.add(f32x4.mul(g1, t1), f32x4.mul(g2, y)), f32x4.mul(f22, t2));
     t1 = n2;
-  }
+    i += 16;
+  } while (i < 2048);
   keep(ps, s1, s2, v128.load(pendingRest));
   keep(qs, t1, t2, rest);
 }
@@ -158,42 +162,92 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
 // A section that passes what comes, for lanes of a cascade that have none, and its state.
 const still: usize = memory.data<f32>([0, 1, 1, 0, 0], 16);
 const stillState: usize = memory.data(16, 16);
-// Which lanes of a cascade have begun: none but the first, two, three; which have not ended: all but the first, two, three.
-const begun: usize = memory.data<i32>([-1, 0, 0, 0, -1, -1, 0, 0, -1, -1, -1, 0], 16);
-const going: usize = memory.data<i32>([0, -1, -1, -1, 0, 0, -1, -1, 0, 0, 0, -1], 16);
+// Which lanes of a cascade have begun: all, all but the last, ... none.
+const begun: usize = memory.data<i32>([-1, -1, -1, -1, 0, 0, 0, 0], 16);
 
-/**
- * Runs up to four settled sections one after the other on a single channel, in place: a section to a lane, each a frame
- * behind the one before it. A section computes the same, in the same order, as where it has a vector of channels.
- * @param list their parameters and states, in bytes; two words each
- */
-export function cascade(channel: usize, list: usize, count: i32): void {
+// The lanes that stand within the block's 128 frames when the first of them stands at a frame.
+// @ts-ignore: decorator
+@inline
+function within(frame: i32): v128 {
+  const from = v128.load(begun + (<usize>(3 - min(3, max(-1, frame))) << 2));
+  const to = v128.load(begun + (<usize>(3 - min(3, max(-1, frame - 128))) << 2));
+  return v128.andnot(from, to);
+}
+
+// Four sections' numbers as `workOut` gives them, and their states: c11 0, b1 16, c22 32, b2 48, d 64, e1 80, e2 96; s1 112, s2 128.
+const first: usize = coefficients;
+const second: usize = memory.data(16 * 9, 16);
+
+// @ts-ignore: decorator
+@inline
+function out(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
+  return f32x4.add(
+    f32x4.mul(v128.load(numbers, 64), x),
+    f32x4.add(f32x4.mul(v128.load(numbers, 80), s1), f32x4.mul(v128.load(numbers, 96), s2)),
+  );
+}
+// @ts-ignore: decorator
+@inline
+function next1(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
+  return f32x4.add(f32x4.mul(v128.load(numbers), s1), f32x4.mul(v128.load(numbers, 16), f32x4.sub(x, s2)));
+}
+// @ts-ignore: decorator
+@inline
+function next2(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
+  return f32x4.add(
+    f32x4.add(f32x4.mul(v128.load(numbers, 16), s1), f32x4.mul(v128.load(numbers, 48), x)),
+    f32x4.mul(v128.load(numbers, 32), s2),
+  );
+}
+
+function lookAt(list: usize, count: i32): void {
   for (let k = 0; k < 4; k++) {
     const at = list + (<usize>k << 3);
     if (k < count) look(k, load<usize>(at), load<usize>(at, 4));
     else lookAside(k, still, stillState);
   }
-  workOut(0, coefficients);
-  const c11 = v128.load(coefficients), b1 = v128.load(coefficients, 16), c22 = v128.load(coefficients, 32);
-  const b2 = v128.load(coefficients, 48), d = v128.load(coefficients, 64);
-  const e1 = v128.load(coefficients, 80), e2 = v128.load(coefficients, 96);
-  let s1 = loadState(0), s2 = loadState(4), y = f32x4.splat(0);
-  for (let i: usize = 0; i < 131; i++) {
-    const x = v128.shuffle<f32>(y, i < 128 ? v128.load32_splat(channel + (i << 2)) : y, 4, 0, 1, 2);
-    y = f32x4.add(f32x4.mul(d, x), f32x4.add(f32x4.mul(e1, s1), f32x4.mul(e2, s2)));
-    let n1 = f32x4.add(f32x4.mul(c11, s1), f32x4.mul(b1, f32x4.sub(x, s2)));
-    let n2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
-    if (i < 3 || i > 127) {
-      const live = v128.load(i < 3 ? begun + (i << 4) : going + ((i - 128) << 4));
+}
+
+/**
+ * Runs up to eight settled sections one after the other on a single channel, in place: a section to a lane, each a frame
+ * behind the one before it. A section computes the same, in the same order, as where it has a vector of channels.
+ * @param list their parameters and states, in bytes; two words each
+ */
+export function cascade(channel: usize, list: usize, count: i32): void {
+  lookAt(list + 32, count - 4);
+  workOut(0, second);
+  let t1 = loadState(0), t2 = loadState(4);
+  lookAt(list, count);
+  workOut(0, first);
+  let s1 = loadState(0), s2 = loadState(4);
+  let y = f32x4.splat(0), z = y;
+  // The last lane is seven frames behind the first.
+  let i = 0;
+  do {
+    const x = v128.shuffle<f32>(y, v128.load32_splat(channel + (<usize>i << 2)), 4, 0, 1, 2);
+    y = out(first, x, s1, s2);
+    const u = v128.shuffle<f32>(z, y, 7, 0, 1, 2);
+    z = out(second, u, t1, t2);
+    let n1 = next1(first, x, s1, s2), n2 = next2(first, x, s1, s2);
+    let m1 = next1(second, u, t1, t2), m2 = next2(second, u, t1, t2);
+    if (<u32>(i - 6) > 121) {
+      const live = within(i), lively = within(i - 3);
       n1 = v128.bitselect(n1, s1, live);
       n2 = v128.bitselect(n2, s2, live);
+      m1 = v128.bitselect(m1, t1, lively);
+      m2 = v128.bitselect(m2, t2, lively);
     }
     s1 = n1;
     s2 = n2;
-    if (i >= 3) v128.store_lane<f32>(channel + ((i - 3) << 2), y, 3);
-  }
+    t1 = m1;
+    t2 = m2;
+    if (i >= 6) v128.store_lane<f32>(channel + (<usize>(i - 6) << 2), z, 3);
+  } while (++i < 134);
   storeState(0, flush(s1));
   storeState(4, flush(s2));
+  lookAt(list + 32, count - 4);
+  storeState(0, flush(t1));
+  storeState(4, flush(t2));
 }
 
 // While its numbers move, they run straight from the block's start to its end.
@@ -205,7 +259,8 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
   const d0 = f32x4.mul(step, f32x4.sub(current(params + 8), m0)), d1 = f32x4.mul(step, f32x4.sub(current(params + 12), m1));
   const d2 = f32x4.mul(step, f32x4.sub(current(params + 16), m2));
   let s1 = loadState(state), s2 = loadState(state + 4);
-  for (let i: usize = 0; i < 2048; i += 16) {
+  let i: usize = 0;
+  do {
     g = f32x4.add(g, dg);
     k = f32x4.add(k, dk);
     m0 = f32x4.add(m0, d0);
@@ -220,6 +275,7 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
     s1 = f32x4.sub(f32x4.add(v1, v1), s1);
     s2 = f32x4.sub(f32x4.add(v2, v2), s2);
     v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
-  }
+    i += 16;
+  } while (i < 2048);
   keep(state, s1, s2, rest);
 }
