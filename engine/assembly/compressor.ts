@@ -67,32 +67,40 @@ export function compressorRow(): void {
   let makeUp = previousOne(20);
   const step: f32 = <f32>0.0078125 * (currentOne(20) - makeUp);
   let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8);
-  for (let at = keys; at < keys + 512; at += 16) {
+  let at = keys;
+  do {
     const x = v128.load(at);
     v128.store(at, f32x4.mul(x, x));
-  }
+    at += 16;
+  } while (at < keys + 512);
   if (share > 0) {
     const fresh: f32 = 1 - share;
-    for (let at = keys; at < keys + 512; at += 4) {
+    at = keys;
+    do {
       mean = share * mean + fresh * load<f32>(at);
       store<f32>(at, mean);
-    }
+      at += 4;
+    } while (at < keys + 512);
   } else mean = load<f32>(keys, 508);
   const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   let most = f32x4.splat(0);
-  for (let at = keys; at < keys + 512; at += 64) {
+  at = keys;
+  do {
     const top = topOf(at);
     most = f32x4.pmax(most, top);
-    if (!v128.any_true(f32x4.gt(top, quiet))) {
-      clear(at);
-      continue;
-    }
-    for (let v = at; v < at + 64; v += 16)
-      v128.store(v, downOf(powerDecibels(v128.load(v)), threshold, slope, knee, halfKnee, perKnee));
-  }
+    if (v128.any_true(f32x4.gt(top, quiet))) {
+      let v = at;
+      do {
+        v128.store(v, downOf(powerDecibels(v128.load(v)), threshold, slope, knee, halfKnee, perKnee));
+        v += 16;
+      } while (v < at + 64);
+    } else clear(at);
+    at += 64;
+  } while (at < keys + 512);
   let sum: f32 = 0;
-  for (let at = keys; at < keys + 512; at += 4) {
+  at = keys;
+  do {
     const down = load<f32>(at);
     const falls: f32 = release * held + slow * down;
     held = down < falls ? falls : down;
@@ -100,9 +108,13 @@ export function compressorRow(): void {
     sum += smooth;
     makeUp += step;
     store<f32>(at, makeUp - smooth);
-  }
-  for (let i: usize = 0; i < 512; i += 16)
+    at += 4;
+  } while (at < keys + 512);
+  let i: usize = 0;
+  do {
     v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(v128.load(keys + i))));
+    i += 16;
+  } while (i < 512);
   // The highest of all four frames of a vector.
   most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 2, 3, 0, 1));
   most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 1, 0, 3, 2));
@@ -133,49 +145,52 @@ export function compressor(): void {
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
   let sum = zero, most = zero;
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
+  let at = keys;
   if (v128.any_true(squares)) {
-    for (let i: usize = 0; i < 2048; i += 16) {
-      const x = v128.load(keys + i);
+    do {
+      const x = v128.load(at);
       const square = f32x4.mul(x, x);
       mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
-      v128.store(keys + i, v128.bitselect(mean, square, squares));
-    }
+      v128.store(at, v128.bitselect(mean, square, squares));
+      at += 16;
+    } while (at < keys + 2048);
   } else {
-    for (let i: usize = 0; i < 2048; i += 16) {
-      const x = v128.load(keys + i);
-      v128.store(keys + i, f32x4.mul(x, x));
-    }
+    do {
+      const x = v128.load(at);
+      v128.store(at, f32x4.mul(x, x));
+      at += 16;
+    } while (at < keys + 2048);
     // A mean begins, should it be wanted, where the signal is.
     mean = v128.load(keys, 2032);
   }
   // Power below which nothing is turned down, so that no logarithm is needed there.
   const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
-  for (let i: usize = 0; i < 2048; i += 64) {
-    const top = topOf(keys + i);
+  at = keys;
+  do {
+    const top = topOf(at);
     most = f32x4.pmax(most, top);
-    if (!v128.any_true(f32x4.gt(top, quiet))) {
-      clear(keys + i);
-      continue;
-    }
-    for (let at = keys + i; at < keys + i + 64; at += 16) {
-      let level = powerDecibels(v128.load(at));
-      if (linked) level = linkedLevel(level, link, pairs);
-      v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
-    }
-  }
-  for (let i: usize = 0; i < 2048; i += 16) {
+    if (v128.any_true(f32x4.gt(top, quiet))) {
+      let v = at;
+      do {
+        let level = powerDecibels(v128.load(v));
+        if (linked) level = linkedLevel(level, link, pairs);
+        v128.store(v, downOf(level, threshold, slope, knee, halfKnee, perKnee));
+        v += 16;
+      } while (v < at + 64);
+    } else clear(at);
+    at += 64;
+  } while (at < keys + 2048);
+  let i: usize = 0;
+  do {
     const down = v128.load(keys + i);
     held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     makeUp = f32x4.add(makeUp, step);
-    v128.store(keys + i, f32x4.sub(makeUp, smooth));
-  }
-  for (let i: usize = 0; i < 2048; i += 32) {
-    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(v128.load(keys + i))));
-    v128.store(signal + i, f32x4.mul(v128.load(signal + i, 16), gainOf(v128.load(keys + i, 16))), 16);
-  }
+    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.sub(makeUp, smooth))));
+    i += 16;
+  } while (i < 2048);
   storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));

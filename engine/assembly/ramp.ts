@@ -28,20 +28,24 @@ export function scale(dst: usize, from: f32, to: f32): void {
       return;
     }
     const g = f32x4.splat(to);
-    for (let end = dst + 512; dst < end; dst += 64) {
+    const end = dst + 512;
+    do {
       v128.store(dst, f32x4.mul(v128.load(dst), g));
       v128.store(dst, f32x4.mul(v128.load(dst, 16), g), 16);
       v128.store(dst, f32x4.mul(v128.load(dst, 32), g), 32);
       v128.store(dst, f32x4.mul(v128.load(dst, 48), g), 48);
-    }
+      dst += 64;
+    } while (dst < end);
     return;
   }
   let g = rampStart(from, to);
   const s = rampStep(from, to);
-  for (let i: usize = 0; i < 512; i += 16) {
+  let i: usize = 0;
+  do {
     v128.store(dst + i, f32x4.mul(v128.load(dst + i), g));
     g = f32x4.add(g, s);
-  }
+    i += 16;
+  } while (i < 512);
 }
 
 /** dst += g * src */
@@ -49,44 +53,54 @@ export function addScaled(dst: usize, src: usize, from: f32, to: f32): void {
   if (from == to) {
     if (to == 0.0) return;
     const g = f32x4.splat(to);
-    for (let end = dst + 512; dst < end; dst += 64, src += 64) {
+    const end = dst + 512;
+    do {
       v128.store(dst, f32x4.add(v128.load(dst), f32x4.mul(v128.load(src), g)));
       v128.store(dst, f32x4.add(v128.load(dst, 16), f32x4.mul(v128.load(src, 16), g)), 16);
       v128.store(dst, f32x4.add(v128.load(dst, 32), f32x4.mul(v128.load(src, 32), g)), 32);
       v128.store(dst, f32x4.add(v128.load(dst, 48), f32x4.mul(v128.load(src, 48), g)), 48);
-    }
+      dst += 64;
+      src += 64;
+    } while (dst < end);
     return;
   }
   let g = rampStart(from, to);
   const s = rampStep(from, to);
-  for (let i: usize = 0; i < 512; i += 16) {
+  let i: usize = 0;
+  do {
     v128.store(dst + i, f32x4.add(v128.load(dst + i), f32x4.mul(v128.load(src + i), g)));
     g = f32x4.add(g, s);
-  }
+    i += 16;
+  } while (i < 512);
 }
 
 /** Adds one channel to two: left by one gain, right by another. */
 export function spread(left: usize, src: usize, l: f32, r: f32): void {
   if (l == 0 && r == 0) return;
   const gl = f32x4.splat(l), gr = f32x4.splat(r);
-  for (let end = left + 512; left < end; left += 32, src += 32) {
+  const end = left + 512;
+  do {
     const x = v128.load(src), y = v128.load(src, 16);
     v128.store(left, f32x4.add(v128.load(left), f32x4.mul(x, gl)));
     v128.store(left, f32x4.add(v128.load(left, 16), f32x4.mul(y, gl)), 16);
     v128.store(left, f32x4.add(v128.load(left, 512), f32x4.mul(x, gr)), 512);
     v128.store(left, f32x4.add(v128.load(left, 528), f32x4.mul(y, gr)), 528);
-  }
+    left += 32;
+    src += 32;
+  } while (left < end);
 }
 
 /** Whether whole blocks hold finite numbers alone: x * 0 is 0 for those, and not a number for all others. */
 export function finite(buffer: usize, bytes: usize): bool {
   const zero = f32x4.splat(0);
   let sum = zero, sum1 = zero, sum2 = zero, sum3 = zero;
-  for (let i: usize = 0; i < bytes; i += 64) {
+  let i: usize = 0;
+  do {
     sum = f32x4.add(sum, f32x4.mul(v128.load(buffer + i), zero));
     sum1 = f32x4.add(sum1, f32x4.mul(v128.load(buffer + i, 16), zero));
     sum2 = f32x4.add(sum2, f32x4.mul(v128.load(buffer + i, 32), zero));
     sum3 = f32x4.add(sum3, f32x4.mul(v128.load(buffer + i, 48), zero));
-  }
+    i += 64;
+  } while (i < bytes);
   return !v128.any_true(f32x4.ne(f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3)), zero));
 }
