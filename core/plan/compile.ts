@@ -152,6 +152,7 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
 
   const buffers = new Map<Id, number>();
   const sourceStrips = session.strips.filter((s) => s.kind === 'source');
+  const sourceAt = new Map(sourceStrips.map((s, index) => [s.id, index]));
   const busStrips = session.strips.filter((s) => s.kind !== 'source');
   for (const s of sourceStrips) buffers.set(s.id, take(s.channels * BLOCK_BYTES));
   const busStart = audio;
@@ -162,12 +163,6 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     if (!strip) continue;
     const channels = pannedChannels(session, strip);
     captureBuffers.set(id, { strip: id, channels, offset: take(channels * BLOCK_BYTES) });
-  }
-  // Stems come as they were brought in: what is no number among them must not get further.
-  if (busStart > 0) {
-    emit(OP.clean);
-    emitAt(0);
-    emit(busStart);
   }
   if (audio > busStart) {
     emit(OP.clear);
@@ -370,6 +365,12 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     };
 
     steps.push(() => {
+      const source = sourceAt.get(id);
+      if (source !== undefined) {
+        emit(OP.take);
+        emitAt(buffer);
+        emit(strip.channels, source);
+      }
       const m = inputMatrix(strip);
       if (strip.channels === 2) {
         emit(OP.matrix);

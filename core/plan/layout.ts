@@ -47,8 +47,8 @@ export const OP = {
   meter: 7,
   /** One processor for up to four channels, a lane of a vector each: processor, lanes, latency, then LANE_WORDS a lane. */
   lanes: 8,
-  /** offset, bytes: what is no finite number there becomes 0 */
-  clean: 9,
+  /** buffer, channels, source: takes a source's next frames; what is no finite number there becomes 0 */
+  take: 9,
 } as const;
 
 /** Words of each op, its code included. */
@@ -62,7 +62,7 @@ export const OP_WORDS = {
   process: 11,
   meter: 4,
   lanes: 4 + 4 * 12,
-  clean: 3,
+  take: 4,
 } as const;
 
 /** Channels that one vector holds. */

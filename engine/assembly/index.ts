@@ -1,7 +1,8 @@
-// The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing.
+// The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing. Loops that run often test at their
+// end: compilers of the host move out of a loop only what every way through it needs.
 import {
   BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAN, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS,
+  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS, OP_TAKE,
   RING_HEADER_BYTES,
 } from './layout';
 import { addScaled, finite, rampStart, rampStep, scale, spread } from './ramp';
@@ -240,6 +241,37 @@ function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): 
   }
 }
 
+// Where `runMany` finds the frames of each source, and which of their blocks runs; 0 where the host puts them in itself.
+let feeds: usize = 0;
+let fedBlock: usize = 0;
+
+/** Takes a block of a source's interleaved frames. @returns whether all of them are finite */
+function fed(to: usize, channels: i32, source: i32): bool {
+  const from = load<usize>(feeds + (<usize>source << 4), 8) + BLOCK_BYTES * <usize>channels * fedBlock;
+  const zero = f32x4.splat(0);
+  let sum = zero, sum1 = zero;
+  if (channels == 1) {
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 64) {
+      const a = v128.load(from + i), b = v128.load(from + i, 16), c = v128.load(from + i, 32), d = v128.load(from + i, 48);
+      v128.store(to + i, a);
+      v128.store(to + i, b, 16);
+      v128.store(to + i, c, 32);
+      v128.store(to + i, d, 48);
+      sum = f32x4.add(f32x4.add(sum, f32x4.mul(a, zero)), f32x4.mul(b, zero));
+      sum1 = f32x4.add(f32x4.add(sum1, f32x4.mul(c, zero)), f32x4.mul(d, zero));
+    }
+  } else {
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+      const a = v128.load(from + (i << 1)), b = v128.load(from + (i << 1), 16);
+      v128.store(to + i, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
+      v128.store(to + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7), BLOCK_BYTES);
+      sum = f32x4.add(sum, f32x4.mul(a, zero));
+      sum1 = f32x4.add(sum1, f32x4.mul(b, zero));
+    }
+  }
+  return !v128.any_true(f32x4.ne(f32x4.add(sum, sum1), zero));
+}
+
 /** Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. */
 export function run(base: usize): void {
   advance(base);
@@ -283,31 +315,22 @@ export function run(base: usize): void {
       packed(base, op, targets, previous, current);
       if (measuring) tick(-i32(op - base));
       op += 208;
-    } else if (code == OP_CLEAN) {
-      const from = base + load<i32>(op, 4), bytes = <usize>load<i32>(op, 8);
-      if (!finite(from, bytes)) {
-        for (let i: usize = 0; i < bytes; i += 4) {
-          const x = load<f32>(from + i);
-          if (x - x != 0) store<f32>(from + i, 0);
+    } else if (code == OP_TAKE) {
+      const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
+      if (!(feeds != 0 ? fed(buffer, channels, load<i32>(op, 12)) : finite(buffer, <usize>channels * BLOCK_BYTES))) {
+        for (let at = buffer; at < buffer + <usize>channels * BLOCK_BYTES; at += 4) {
+          const x = load<f32>(at);
+          if (x - x != 0) store<f32>(at, 0);
         }
         fault(base, op, 1);
       }
-      op += 12;
+      op += 16;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;
     } else {
       return;
     }
-  }
-}
-
-/** Takes interleaved frames of two channels apart. */
-function split(to: usize, from: usize): void {
-  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
-    const a = v128.load(from + (i << 1)), b = v128.load(from + (i << 1), 16);
-    v128.store(to + i, v128.shuffle<f32>(a, b, 0, 2, 4, 6));
-    v128.store(to + BLOCK_BYTES + i, v128.shuffle<f32>(a, b, 1, 3, 5, 7));
   }
 }
 
@@ -351,17 +374,13 @@ function touch(feeds: usize, count: i32, block: i32, blocks: i32): void {
  * the plan, how many channels they have, and where their frames stand, interleaved; a fourth word is for the highest sample.
  */
 export function runMany(
-  base: usize, feeds: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32,
+  base: usize, feedsAt: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32,
 ): void {
   for (let t = 0; t < takeCount; t++) store<f32>(takes + (<usize>t << 4), 0, 12);
+  feeds = feedsAt;
   for (let b = first; b < first + blocks; b++) {
-    if ((b - first) % AHEAD == 0) touch(feeds, feedCount, b, min(AHEAD, first + blocks - b));
-    for (let f = 0; f < feedCount; f++) {
-      const at = feeds + (<usize>f << 4);
-      const to = base + load<i32>(at), from = load<usize>(at, 8);
-      if (load<i32>(at, 4) == 2) split(to, from + BLOCK_BYTES * 2 * <usize>b);
-      else memory.copy(to, from + BLOCK_BYTES * <usize>b, BLOCK_BYTES);
-    }
+    if ((b - first) % AHEAD == 0) touch(feedsAt, feedCount, b, min(AHEAD, first + blocks - b));
+    fedBlock = b;
     run(base);
     for (let t = 0; t < takeCount; t++) {
       const at = takes + (<usize>t << 4);
@@ -375,4 +394,5 @@ export function runMany(
       store<f32>(at, peak, 12);
     }
   }
+  feeds = 0;
 }
