@@ -8,9 +8,9 @@ import {
   renameSync,
   rmSync,
   writeFileSync,
+  writeSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { floatBytes, floatWavHeader } from '../core/formats/wav';
@@ -45,6 +45,21 @@ PACKAGE is a folder with session.json, or a .zonula file. SESSION is a name or a
 
 class Usage extends Error {}
 
+/** Writes to standard output at once: what does so by a stream takes longer to load than many a command to begin. */
+function write(text: string) {
+  let rest = Buffer.from(text);
+  while (rest.length > 0) {
+    try {
+      rest = rest.subarray(writeSync(1, rest));
+    } catch (error) {
+      // A full pipe empties when it is read.
+      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') throw error;
+    }
+  }
+}
+/** A JSON line. */
+const say = (line: object) => write(`${JSON.stringify(line)}\n`);
+
 /** @returns the exit code: 0 done, 1 an error, 2 a command that is not understood, 3 findings */
 export async function main(args: readonly string[]): Promise<number> {
   try {
@@ -70,7 +85,7 @@ export async function main(args: readonly string[]): Promise<number> {
       case 'help':
       case '--help':
       case '-h':
-        process.stdout.write(USAGE);
+        write(USAGE);
         return 0;
       default:
         throw new Usage(command === undefined ? 'Say what to do.' : `There is no command \`${command}\`.`);
@@ -160,9 +175,7 @@ async function printCommand(args: readonly string[]) {
       closeSync(file);
       renameSync(`${path}.part`, path);
       const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
-      process.stdout.write(
-        `${JSON.stringify({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb })}\n`,
-      );
+      say({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb });
     }
   } finally {
     stems?.close();
@@ -183,7 +196,7 @@ async function traceCommand(args: readonly string[]) {
   try {
     const { session } = pack;
     const found = trace(standingAt(session, at), values.from, values.to);
-    process.stdout.write(`${JSON.stringify({ sampleRate: session.sampleRate, ...found }, null, 2)}\n`);
+    write(`${JSON.stringify({ sampleRate: session.sampleRate, ...found }, null, 2)}\n`);
   } finally {
     await pack.close();
   }
@@ -197,7 +210,6 @@ async function loadCommand(args: readonly string[]) {
     const module = new WebAssembly.Module(await engineBinary());
     const read = measureLoad({ session, module, clock: () => performance.now() });
     const percent = (share: number) => Number((share * 100).toPrecision(3));
-    const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
     for (const i of [...read.inserts].sort((a, b) => b.share - a.share))
       say({ strip: i.strip, insert: i.insert, processor: i.type, percentOfRealTime: percent(i.share) });
     say({
@@ -214,7 +226,6 @@ async function checkCommand(args: readonly string[]): Promise<number> {
   const { name, values } = parse(args, { audio: { type: 'string' } }, 'package');
   if (values.audio !== undefined && !['yes', 'no'].includes(values.audio))
     throw new Usage('--audio is yes or no.');
-  const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
   let pack;
   try {
     pack = await openPackage(name);
@@ -256,12 +267,8 @@ async function checkCommand(args: readonly string[]): Promise<number> {
 async function engineBinary(): Promise<Uint8Array<ArrayBuffer>> {
   const file = join(root, 'build', 'engine.wasm');
   if (!existsSync(file)) {
-    const write = process.stdout.write.bind(process.stdout);
-    // Standard output carries JSON lines alone.
-    process.stdout.write = ((text: string) => process.stderr.write(text)) as typeof process.stdout.write;
     const { buildEngine } = (await import('../scripts/build.mjs' as string)) as { buildEngine(): void };
     buildEngine();
-    process.stdout.write = write;
   }
   return new Uint8Array(readFileSync(file));
 }
@@ -295,12 +302,13 @@ async function exportCommand(args: readonly string[]) {
   const sequelize = await database();
   try {
     const { exportPackage, findSession } = await import('../server/sessions');
+    const { pipeline } = await import('node:stream/promises');
     const row = await findSession(name);
     const part = `${values.out}.part`;
     const { stream, done } = exportPackage(sequelize, row);
     await Promise.all([done, pipeline(stream, createWriteStream(part))]);
     renameSync(part, values.out);
-    process.stdout.write(`${JSON.stringify({ session: row.id, name: row.name, file: values.out })}\n`);
+    say({ session: row.id, name: row.name, file: values.out });
   } finally {
     await sequelize.close();
   }
@@ -312,9 +320,7 @@ async function importCommand(args: readonly string[]) {
   try {
     const { importPackage } = await import('../server/sessions');
     const row = await importPackage(sequelize, name);
-    process.stdout.write(
-      `${JSON.stringify({ session: row.id, name: row.name, strips: row.document.strips.length })}\n`,
-    );
+    say({ session: row.id, name: row.name, strips: row.document.strips.length });
   } finally {
     await sequelize.close();
   }

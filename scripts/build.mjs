@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { at, COMMANDS, ENGINE, filesIn, look, PAGE, root, stamp, stampOf } from './stale.mjs';
+import { at, COMMANDS, ENGINE, filesIn, look, PAGE, root, stamp, stampOf } from './stale.cjs';
 
 /** A fingerprint of what the files hold. */
 function fingerprint({ sources }) {

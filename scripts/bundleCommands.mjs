@@ -1,4 +1,4 @@
-// Puts the command line into one file, build/cli.cjs: what is known of one file's code can be kept (see keptCode.mjs).
+// Puts the command line into one file, build/cli.cjs: what is known of one file's code can be kept (see keptCode.cjs).
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

@@ -2,7 +2,7 @@ import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFi
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { runKept } from './keptCode.mjs';
+import { runKept } from './keptCode.cjs';
 
 let folder: string;
 let bundle: string;

@@ -13,7 +13,7 @@ import { toneFile } from '../testing/wav';
 import { openPackage } from './readPackage';
 import { FileStems } from './stemFiles';
 import { writePackageFile } from './writePackage';
-import { checkEntryName } from './zip';
+import { checkEntryName } from './limits';
 
 let folder: string;
 beforeAll(async () => {

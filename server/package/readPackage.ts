@@ -1,11 +1,10 @@
-import { mkdtemp, readFile, realpath, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, sep } from 'node:path';
 import { isComplete } from '../../core/formats/completeSession';
 import { checkSession } from '../../core/session/invariants';
 import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
-import { checkEntryName, openZip, ZIP_LIMITS } from './zip';
+import { checkEntryName, PACKAGE_LIMITS } from './limits';
 
 /** A session package that has been opened: its document, and each stem as a file. */
 export interface SessionPackage {
@@ -39,16 +38,34 @@ async function readDocument(text: string): Promise<Session> {
   return readSessionDocument(text);
 }
 
+const factsOf = (path: string) => {
+  try {
+    return statSync(path);
+  } catch {
+    return null;
+  }
+};
+
 /**
  * Opens a package: a folder with session.json, or a ZIP of one. Of a ZIP, only the document and the stems that it names
  * are unpacked, into a temporary folder that `close` removes.
  * @throws Refusal `format`, `version`, `size` or a rule of the session, naming the file or field
  */
 export async function openPackage(path: string): Promise<SessionPackage> {
-  const facts = await stat(path).catch(() => null);
+  const facts = factsOf(path);
   if (!facts) throw new Refusal('unknown', `There is no package at ${path}.`);
   if (facts.isDirectory()) return openFolder(path);
   if (facts.size === 0) throw new Refusal('format', `${path} is empty.`);
+  return openFile(path);
+}
+
+async function openFile(path: string): Promise<SessionPackage> {
+  // A folder is read without what reads ZIPs and waits for them, which takes longer to load than the folder to read.
+  const [{ mkdtemp, rm }, { tmpdir }, { openZip }] = await Promise.all([
+    import('node:fs/promises'),
+    import('node:os'),
+    import('./zip'),
+  ]);
   const zip = await openZip(path);
   const folder = await mkdtemp(join(tmpdir(), 'zonula-'));
   const close = async () => {
@@ -73,24 +90,25 @@ export async function openPackage(path: string): Promise<SessionPackage> {
 
 async function openFolder(folder: string): Promise<SessionPackage> {
   const document = join(folder, 'session.json');
-  const facts = await stat(document).catch(() => null);
+  const facts = factsOf(document);
   if (!facts) throw new Refusal('format', `${folder} holds no session.json.`);
-  if (facts.size > ZIP_LIMITS.documentBytes)
+  if (facts.size > PACKAGE_LIMITS.documentBytes)
     throw new Refusal('size', `${document} is too large to be a session.`);
-  const session = await readDocument(await readFile(document, 'utf8'));
-  const home = await realpath(folder);
-  const files = new Map(
-    await Promise.all(
-      stemsOf(session).map(async (stem): Promise<[string, string]> => {
-        isStemPath(stem);
-        const file = await realpath(join(folder, stem)).catch(() => null);
-        if (!file) throw missing(stem);
-        if (!file.startsWith(home + sep))
-          throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
-        return [stem, file];
-      }),
-    ),
-  );
+  const session = await readDocument(readFileSync(document, 'utf8'));
+  const home = realpathSync(folder);
+  const fileOf = (stem: string) => {
+    isStemPath(stem);
+    let file;
+    try {
+      file = realpathSync(join(folder, stem));
+    } catch {
+      throw missing(stem);
+    }
+    if (!file.startsWith(home + sep))
+      throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
+    return file;
+  };
+  const files = new Map(stemsOf(session).map((stem) => [stem, fileOf(stem)]));
   return { session, stemFile: (stem) => files.get(stem)!, close: async () => {} };
 }
 

@@ -3,35 +3,11 @@ import { mkdir } from 'node:fs/promises';
 import { dirname, join, normalize } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { Entry, ZipFile } from 'yauzl';
+import yauzl, { type Entry, type ZipFile } from 'yauzl';
 import { Refusal } from '../../core/session/refusal';
+import { checkEntryName, PACKAGE_LIMITS, refusal as no } from './limits';
 
-/** What a ZIP may hold; beyond it is refused before anything is unpacked. */
-export const ZIP_LIMITS = {
-  entries: 4000,
-  documentBytes: 32 * 2 ** 20,
-  totalBytes: 64 * 2 ** 30,
-  /** A small file that grows this much is a bomb, not a recording; below `freeBytes` it may. */
-  growth: 200,
-  freeBytes: 64 * 2 ** 20,
-} as const;
-
-const no = (message: string, rule: 'format' | 'size' = 'format') => new Refusal(rule, message);
-
-/** Refuses names that lead out of the folder or that mean different things on different machines. */
-export function checkEntryName(name: string): void {
-  const bad =
-    name.includes('\0') ||
-    name.includes('\\') ||
-    name.startsWith('/') ||
-    /^[A-Za-z]:/.test(name) ||
-    name.split('/').some((part) => part === '..' || part === '.');
-  if (bad) throw no(`The package holds \`${name}\`, a path that leads out of it. It was not opened.`);
-}
-
-async function open(file: string): Promise<ZipFile> {
-  // A folder is read without it.
-  const { default: yauzl } = await import('yauzl');
+function open(file: string): Promise<ZipFile> {
   return new Promise((resolve, reject) =>
     yauzl.open(
       file,
@@ -68,13 +44,13 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
     zip.on('entry', (entry: Entry) => {
       try {
         checkEntryName(entry.fileName);
-        if (entries.size >= ZIP_LIMITS.entries)
-          throw no(`The package holds more than ${ZIP_LIMITS.entries} files.`, 'size');
+        if (entries.size >= PACKAGE_LIMITS.entries)
+          throw no(`The package holds more than ${PACKAGE_LIMITS.entries} files.`, 'size');
         total += entry.uncompressedSize;
         const bomb =
-          entry.uncompressedSize > ZIP_LIMITS.freeBytes &&
-          entry.uncompressedSize > entry.compressedSize * ZIP_LIMITS.growth;
-        if (bomb || total > ZIP_LIMITS.totalBytes)
+          entry.uncompressedSize > PACKAGE_LIMITS.freeBytes &&
+          entry.uncompressedSize > entry.compressedSize * PACKAGE_LIMITS.growth;
+        if (bomb || total > PACKAGE_LIMITS.totalBytes)
           throw no(
             `\`${entry.fileName}\` would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is no recording. The package was not opened.`,
             'size',
@@ -137,11 +113,11 @@ export async function openZip(file: string): Promise<OpenedZip> {
     has: (name) => entries.has(name),
     async text(name) {
       const e = entry(name);
-      if (e.uncompressedSize > ZIP_LIMITS.documentBytes)
-        throw no(`\`${name}\` is larger than ${ZIP_LIMITS.documentBytes} bytes.`, 'size');
+      if (e.uncompressedSize > PACKAGE_LIMITS.documentBytes)
+        throw no(`\`${name}\` is larger than ${PACKAGE_LIMITS.documentBytes} bytes.`, 'size');
       const pieces: Buffer[] = [];
       const source = await stream(zip, e);
-      await pipeline(source, atMost(ZIP_LIMITS.documentBytes, name), async (from) => {
+      await pipeline(source, atMost(PACKAGE_LIMITS.documentBytes, name), async (from) => {
         for await (const piece of from) pieces.push(piece as Buffer);
       }).catch(damaged(name));
       return Buffer.concat(pieces).toString('utf8');

@@ -1,18 +1,18 @@
-// Tells at a glance whether what is built still fits its sources; build.mjs looks closer where it may not.
-import { readdirSync, readFileSync, statSync } from 'node:fs';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+// Tells at a glance whether what is built still fits its sources; build.mjs looks closer where it may not. It is CommonJS, as all
+// that runs before a command does: what loads modules of the other kind takes longer to start than a command.
+const { readdirSync, readFileSync, statSync } = require('node:fs');
+const { join } = require('node:path');
 
-export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-export const at = (...p) => join(root, ...p);
+const root = join(__dirname, '..');
+const at = (...p) => join(root, ...p);
 
 /** What is built: its name, what it makes, and what it is made of. */
-export const ENGINE = {
+const ENGINE = {
   name: 'engine',
   product: 'build/engine.wasm',
   sources: ['engine/assembly', 'scripts/build.mjs'],
 };
-export const PAGE = {
+const PAGE = {
   name: 'page',
   product: 'build/web/index.html',
   sources: [
@@ -25,7 +25,7 @@ export const PAGE = {
     'build/engine.wasm',
   ],
 };
-export const COMMANDS = {
+const COMMANDS = {
   name: 'command line',
   product: 'build/cli.cjs',
   sources: [
@@ -40,7 +40,7 @@ export const COMMANDS = {
 };
 
 /** Every file below these paths; tests do not count. */
-export function* filesIn(paths) {
+function* filesIn(paths) {
   for (const path of paths) {
     const facts = statSync(at(path), { throwIfNoEntry: false });
     if (facts?.isFile()) yield at(path);
@@ -56,10 +56,10 @@ function* filesBelow(folder) {
   }
 }
 
-export const stampOf = ({ name }) => at('build', `${name}.stamp`);
+const stampOf = ({ name }) => at('build', `${name}.stamp`);
 
 /** The sources as they look from outside: their names, sizes and times of change. */
-export function look({ sources }) {
+function look({ sources }) {
   let seen = '';
   for (const file of filesIn(sources)) {
     const { size, mtimeMs } = statSync(file);
@@ -69,7 +69,7 @@ export function look({ sources }) {
 }
 
 /** What was written when it was built last: a fingerprint of what the sources held, and how they looked. */
-export function stamp(what) {
+function stamp(what) {
   try {
     statSync(at(what.product));
     const [content, seen] = readFileSync(stampOf(what), 'utf8').split('\n');
@@ -80,4 +80,6 @@ export function stamp(what) {
 }
 
 /** Whether nobody has touched the sources since. */
-export const untouched = (what) => stamp(what).seen === look(what);
+const untouched = (what) => stamp(what).seen === look(what);
+
+module.exports = { root, at, ENGINE, PAGE, COMMANDS, filesIn, stampOf, look, stamp, untouched };

@@ -1,8 +1,8 @@
 // Runs a bundle with what V8 compiled of it the last time: to compile it anew takes longer than many a command.
-import { closeSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs';
-import { createRequire, Module } from 'node:module';
-import { dirname, join } from 'node:path';
-import { Script } from 'node:vm';
+const { closeSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } = require('node:fs');
+const { createRequire, Module } = require('node:module');
+const { dirname, join } = require('node:path');
+const { Script } = require('node:vm');
 
 /** Compiled code stands in its file twice: of a damaged one V8 would make nothing but a crash. */
 function readKept(place) {
@@ -35,7 +35,7 @@ function writeKept(place, code) {
  * @param use what the bundle is used for: for another use other functions of it are compiled
  * @returns what the bundle exports, and how to keep what has been compiled by the time of the call, where that is not yet
  */
-export function runKept(file, folder, use) {
+function runKept(file, folder, use) {
   const place = join(folder, `${use}-${process.version}-${process.arch}`);
   const cachedData = readKept(place);
   const script = new Script(Module.wrap(readFileSync(file, 'latin1')), { filename: file, cachedData });
@@ -48,3 +48,5 @@ export function runKept(file, folder, use) {
     },
   };
 }
+
+module.exports = { runKept };
