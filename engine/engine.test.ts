@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { edgeGains } from '../core/levels/edgeGains';
 import { compilePlan } from '../core/plan/compile';
 import { BLOCK_BYTES, HEADER, METER_FLOATS, OP, OP_WORDS, RING_HEADER_BYTES } from '../core/plan/layout';
 import { sameStructure } from '../core/plan/plan';
@@ -38,6 +39,63 @@ const two: Session = {
   ],
 };
 
+describe('a bus', () => {
+  // Four strips are mixed by one operation, what is left by one each: nine strips are two fours and a rest.
+  const gains = [0.4, -1, 0, 1, -0.3, 0.9, 0.1, -0.8, 0.6];
+  const bus = (strip: (k: number) => object): Session => ({
+    ...base,
+    strips: [
+      ...gains.map((pan, k) =>
+        newStrip({
+          id: `s${k}`,
+          kind: 'source',
+          name: `S${k}`,
+          pan,
+          out: { to: 'main', on: true },
+          ...strip(k),
+        }),
+      ),
+      ...base.strips,
+    ],
+  });
+  const stems = Object.fromEntries(gains.map((_, k) => [`s${k}`, [noise(256, k + 1)]]));
+  /** One after the other, each step rounded to 32 bits. */
+  const summed = (session: Session, side: 0 | 1, level: (k: number) => number) => {
+    const sum = new Float32Array(256);
+    gains.forEach((pan, k) => {
+      const from = { channels: 1, pan } as const;
+      const g = Math.fround(edgeGains(session.panLaw, from, 2, null)[side]! * level(k));
+      if (g !== 0) stems[`s${k}`]![0]!.forEach((x, i) => (sum[i] = sum[i]! + Math.fround(x * g)));
+    });
+    return sum;
+  };
+  it('adds its strips one after the other, to the bit, however many are added at once', () => {
+    const session = bus(() => ({}));
+    const [l, r] = play(session, stems, 2).main!;
+    expect(l).toEqual(summed(session, 0, () => 1));
+    expect(r).toEqual(summed(session, 1, () => 1));
+  });
+  it('takes nothing from one that is muted', () => {
+    const session = bus((k) => ({ mute: k === 2 || k === 8 }));
+    expect(play(session, stems, 2).main![0]).toEqual(summed(session, 0, (k) => (k === 2 || k === 8 ? 0 : 1)));
+  });
+  it('follows one that moves among others that stand still', () => {
+    const before = bus(() => ({}));
+    const bench = new Bench(
+      before,
+      Object.fromEntries(Object.entries(stems).map(([k]) => [k, [constant(1, 128 * 400)]])),
+    );
+    bench.run(2);
+    const after = bus((k) => (k === 1 ? { pan: 1 } : {}));
+    bench.change(after);
+    const moved = bench.run(300).main!;
+    const gain = (pan: number) => edgeGains(base.panLaw, { channels: 1, pan }, 2, null)[0];
+    const end = gains.reduce((sum, pan, k) => sum + gain(k === 1 ? 1 : pan), 0);
+    expect(moved[0]!.at(-1)).toBeCloseTo(end, 5);
+    expect(Math.max(...moved[0]!.map((v, i, all) => (i ? Math.abs(v - all[i - 1]!) : 0)))).toBeLessThan(0.01);
+  });
+});
+
 describe('the memory layout', () => {
   const assembly = readFileSync(new URL('./assembly/layout.ts', import.meta.url), 'utf8');
   const number = (name: string) => Number(new RegExp(`const ${name}: \\w+ = (\\d+)`).exec(assembly)?.[1]);
@@ -56,8 +114,9 @@ describe('the memory layout', () => {
       H_RMS_SHARE: HEADER.rmsShare,
     };
     for (const [name, word] of Object.entries(words)) expect([name, number(name)]).toEqual([name, word * 4]);
+    const named = (name: string) => `OP_${name.replace(/[A-Z]/g, (c) => `_${c}`).toUpperCase()}`;
     for (const [name, code] of Object.entries(OP))
-      expect([name, number(`OP_${name.toUpperCase()}`)]).toEqual([name, code]);
+      expect([name, number(named(name))]).toEqual([name, code]);
     expect(number('BLOCK_BYTES')).toBe(BLOCK_BYTES);
     expect(number('METER_BYTES')).toBe(METER_FLOATS * 4);
     expect(number('RING_HEADER_BYTES')).toBe(RING_HEADER_BYTES);

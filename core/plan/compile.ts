@@ -68,6 +68,8 @@ type Step = Waiting | (() => void);
 type Word = number | { readonly at: number };
 
 const align = (n: number) => Math.ceil(n / 16) * 16;
+/** Frames of a ring that holds a signal back. */
+const framesToHold = (delay: Samples) => (delay > 0 ? delay + BLOCK : 0);
 
 /**
  * Turns the document into the engine's plan. Order inside a strip: stem or summed inputs, trim, polarity, swap, width,
@@ -176,6 +178,38 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     return offset;
   };
 
+  /** Mixes that wait for others into the same buffer: one operation adds four, and reads and writes the buffer once. */
+  const together = new Map<number, { readonly source: number; readonly index: number }[]>();
+  const emitMix = (
+    source: number,
+    destination: number,
+    from: Channels,
+    to: Channels,
+    index: number,
+    delay: Samples,
+    ringAt: number,
+  ) => {
+    emit(OP.mix);
+    emitAt(source);
+    emitAt(destination);
+    emit(from, to, index, delay);
+    emitAt(ringAt);
+    emit(framesToHold(delay));
+  };
+  const mixTogether = (destination: number) => {
+    const list = together.get(destination) ?? [];
+    together.delete(destination);
+    if (list.length < 4) for (const m of list) emitMix(m.source, destination, 1, 2, m.index, 0, 0);
+    else {
+      emit(OP.mixFour);
+      emitAt(destination);
+      for (const m of list) {
+        emitAt(m.source);
+        emit(m.index);
+      }
+    }
+  };
+  /** @param last whether the strip's signal stays as it is until the block's end */
   const mix = (
     key: string,
     strip: Strip,
@@ -183,16 +217,20 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
     to: Channels,
     index: number,
     delay: Samples,
+    last: boolean,
   ) => {
-    const ring = delay > 0 ? delay + BLOCK : 0;
+    const source = buffers.get(strip.id)!;
+    if (last && delay === 0 && strip.channels === 1 && to === 2) {
+      const list = together.get(destination) ?? [];
+      together.set(destination, list);
+      if (list.push({ source, index }) === 4) mixTogether(destination);
+      return;
+    }
+    mixTogether(destination);
+    const ring = framesToHold(delay);
     const ringAt =
       ring > 0 ? keep(`${key}~${ring}x${strip.channels}`, RING_HEADER_BYTES + ring * strip.channels * 4) : 0;
-    emit(OP.mix);
-    emitAt(buffers.get(strip.id)!);
-    emitAt(destination);
-    emit(strip.channels, to, index, delay);
-    emitAt(ringAt);
-    emit(ring);
+    emitMix(source, destination, strip.channels, to, index, delay, ringAt);
   };
 
   const sends = (strip: Strip, tap: Send['tap'], heard: boolean) => {
@@ -222,7 +260,15 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
           return [l * on, r * on];
         },
       );
-      mix(key, strip, buffers.get(send.to)!, to.channels, index, late.get(send.to)!.input - from);
+      mix(
+        key,
+        strip,
+        buffers.get(send.to)!,
+        to.channels,
+        index,
+        late.get(send.to)!.input - from,
+        tap === 'post',
+      );
     }
   };
 
@@ -446,13 +492,13 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
         const to = strips.get(strip.out.to)!;
         const key = `${id}/out/${to.id}`;
         const index = leaving(key, to.channels, strip.out.on);
-        mix(key, strip, buffers.get(to.id)!, to.channels, index, late.get(to.id)!.input - at.post);
+        mix(key, strip, buffers.get(to.id)!, to.channels, index, late.get(to.id)!.input - at.post, true);
       }
       const port = captureBuffers.get(id);
       if (port) {
         const key = `${id}/capture`;
         const index = leaving(key, port.channels, strip.kind !== 'output' || strip.out.on);
-        mix(key, strip, port.offset, port.channels, index, 0);
+        mix(key, strip, port.offset, port.channels, index, 0, true);
         captures.push({ ...port, latency: at.post });
       }
     });
@@ -479,6 +525,8 @@ export function compilePlan(session: Session, options: CompileOptions = {}): Pla
       const done = new Set<Step>(first);
       for (const q of queues) if (done.has(q.steps[q.at]!)) q.at++;
     }
+    // What they feed stands in later ranks.
+    for (const destination of [...together.keys()]) mixTogether(destination);
   }
   emit(OP.end);
 

@@ -49,6 +49,8 @@ export const OP = {
   lanes: 8,
   /** buffer, channels, source: takes a source's next frames; what is no finite number there becomes 0 */
   take: 9,
+  /** destination (2 channels), then source (1 channel) and param (left, right) of each of four: as four mixes without delay */
+  mixFour: 10,
 } as const;
 
 /** Words of each op, its code included. */
@@ -63,6 +65,7 @@ export const OP_WORDS = {
   meter: 4,
   lanes: 4 + 4 * 12,
   take: 4,
+  mixFour: 10,
 } as const;
 
 /** Channels that one vector holds. */

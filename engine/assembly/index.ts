@@ -2,10 +2,10 @@
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
   BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_PROCESS, OP_TAKE,
+  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE,
   RING_HEADER_BYTES,
 } from './layout';
-import { addScaled, finite, rampStart, rampStep, scale, spread } from './ramp';
+import { addScaled, finite, rampStart, rampStep, scale, spread, spreadFour } from './ramp';
 import { chorus, chorusBytes } from './chorus';
 import { compressor, compressorBytes, compressorFitsRow, compressorRow } from './compressor';
 import { crusher, crusherBytes } from './crusher';
@@ -61,22 +61,25 @@ export function arenaStart(): usize {
 const dry: usize = memory.data(1024, 16);
 const delayed: usize = memory.data(1024, 16);
 
-/** Moves every parameter one block towards its target. */
-function advance(base: usize): void {
+/** Moves every parameter one block towards its target. @returns whether any was not there yet */
+function advance(base: usize): bool {
   const count = load<i32>(base, H_PARAMS);
   const targets = base + load<i32>(base, H_TARGETS);
   const previous = base + load<i32>(base, H_PREVIOUS);
   const current = base + load<i32>(base, H_CURRENT);
   const k = f32x4.splat(load<f32>(base, H_SMOOTHING));
   const near = f32x4.splat(1e-6);
+  let apart = f32x4.splat(0);
   for (let at: usize = 0; at < <usize>count << 2; at += 16) {
     const target = v128.load(targets + at);
     const now = v128.load(current + at);
     v128.store(previous + at, now);
     const way = f32x4.sub(target, now);
+    apart = v128.or(apart, way);
     const next = f32x4.add(now, f32x4.mul(way, k));
     v128.store(current + at, v128.bitselect(target, next, f32x4.le(f32x4.abs(way), near)));
   }
+  return v128.any_true(apart);
 }
 
 function matrix(buffer: usize, previous: usize, current: usize): void {
@@ -117,19 +120,55 @@ function mix(base: usize, op: usize, previous: usize, current: usize): void {
   if (delay > 0) {
     source = heldBack(source, from, delay, base + load<i32>(op, 28), load<i32>(op, 32));
   }
-  const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
-  const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
-  if (from == 1 && to == 2 && l0 == l1 && r0 == r1) {
-    spread(destination, source, l1, r1);
+  if (from == 1 && to == 2) {
+    mixOne(destination, source, previous + param, current + param);
     return;
   }
+  const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
+  const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
   addScaled(destination, source, l0, l1);
-  if (from == 1 && to == 1) return;
-  addScaled(
-    destination + (to == 2 ? BLOCK_BYTES : 0),
-    source + (from == 2 ? BLOCK_BYTES : 0),
-    r0, r1,
-  );
+  if (from == 1) return;
+  addScaled(destination + (to == 2 ? BLOCK_BYTES : 0), source + BLOCK_BYTES, r0, r1);
+}
+
+/** One channel into two. */
+function mixOne(destination: usize, source: usize, previous: usize, current: usize): void {
+  const l0 = load<f32>(previous), r0 = load<f32>(previous, 4);
+  const l1 = load<f32>(current), r1 = load<f32>(current, 4);
+  if (l0 == l1 && r0 == r1) spread(destination, source, l1, r1);
+  else {
+    addScaled(destination, source, l0, l1);
+    addScaled(destination + BLOCK_BYTES, source, r0, r1);
+  }
+}
+
+/** Whether a mix's gains stand still, and let something through. */
+// @ts-ignore: decorator
+@inline
+function steady(previous: usize, current: usize): bool {
+  return load<u64>(previous) == load<u64>(current) && load<u64>(current) != 0;
+}
+
+function mixFour(base: usize, op: usize, previous: usize, current: usize): void {
+  const to = base + load<i32>(op, 4);
+  const a = base + load<i32>(op, 8), b = base + load<i32>(op, 16), c = base + load<i32>(op, 24), d = base + load<i32>(op, 32);
+  const pa = <usize>load<i32>(op, 12) << 2, pb = <usize>load<i32>(op, 20) << 2;
+  const pc = <usize>load<i32>(op, 28) << 2, pd = <usize>load<i32>(op, 36) << 2;
+  if (
+    steady(previous + pa, current + pa) && steady(previous + pb, current + pb) &&
+    steady(previous + pc, current + pc) && steady(previous + pd, current + pd)
+  ) {
+    spreadFour(
+      to, a, b, c, d,
+      load<f32>(current + pa), load<f32>(current + pa, 4), load<f32>(current + pb), load<f32>(current + pb, 4),
+      load<f32>(current + pc), load<f32>(current + pc, 4), load<f32>(current + pd), load<f32>(current + pd, 4),
+    );
+    return;
+  }
+  mixOne(to, a, previous + pa, current + pa);
+  mixOne(to, b, previous + pb, current + pb);
+  mixOne(to, c, previous + pc, current + pc);
+  mixOne(to, d, previous + pd, current + pd);
 }
 
 function process(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
@@ -245,21 +284,41 @@ function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): 
 let feeds: usize = 0;
 let fedBlock: usize = 0;
 
+// Two gains by which a source's frames go as they are taken: of the operations that follow, where those stand still.
+let first: f32 = 1;
+let second: f32 = 1;
+
+/** Finds them, for a source of one channel. @returns the operation after those */
+function gainsAfter(op: usize, buffer: i32, previous: usize, current: usize): usize {
+  first = second = 1;
+  for (let k = 0; k < 2; k++) {
+    if (load<i32>(op) != OP_GAIN || load<i32>(op, 4) != buffer) return op;
+    const param = <usize>load<i32>(op, 12) << 2;
+    const gain = load<f32>(current + param);
+    if (load<f32>(previous + param) != gain) return op;
+    if (k == 0) first = gain;
+    else second = gain;
+    op += 16;
+  }
+  return op;
+}
+
 /** Takes a block of a source's interleaved frames. @returns whether all of them are finite */
 function fed(to: usize, channels: i32, source: i32): bool {
   const from = load<usize>(feeds + (<usize>source << 4), 8) + BLOCK_BYTES * <usize>channels * fedBlock;
   const zero = f32x4.splat(0);
   let sum = zero, sum1 = zero;
   if (channels == 1) {
-    for (let i: usize = 0; i < BLOCK_BYTES; i += 64) {
-      const a = v128.load(from + i), b = v128.load(from + i, 16), c = v128.load(from + i, 32), d = v128.load(from + i, 48);
-      v128.store(to + i, a);
-      v128.store(to + i, b, 16);
-      v128.store(to + i, c, 32);
-      v128.store(to + i, d, 48);
-      sum = f32x4.add(f32x4.add(sum, f32x4.mul(a, zero)), f32x4.mul(b, zero));
-      sum1 = f32x4.add(f32x4.add(sum1, f32x4.mul(c, zero)), f32x4.mul(d, zero));
-    }
+    const g = f32x4.splat(first), h = f32x4.splat(second);
+    let i: usize = 0;
+    do {
+      const a = v128.load(from + i), b = v128.load(from + i, 16);
+      v128.store(to + i, f32x4.mul(f32x4.mul(a, g), h));
+      v128.store(to + i, f32x4.mul(f32x4.mul(b, g), h), 16);
+      sum = f32x4.add(sum, f32x4.mul(a, zero));
+      sum1 = f32x4.add(sum1, f32x4.mul(b, zero));
+      i += 32;
+    } while (i < BLOCK_BYTES);
   } else {
     for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
       const a = v128.load(from + (i << 1)), b = v128.load(from + (i << 1), 16);
@@ -275,6 +334,11 @@ function fed(to: usize, channels: i32, source: i32): bool {
 /** Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. */
 export function run(base: usize): void {
   advance(base);
+  runSettled(base);
+}
+
+/** Runs it with its parameters as they stand. */
+function runSettled(base: usize): void {
   const targets = base + load<i32>(base, H_TARGETS);
   const previous = base + load<i32>(base, H_PREVIOUS);
   const current = base + load<i32>(base, H_CURRENT);
@@ -285,6 +349,9 @@ export function run(base: usize): void {
     if (code == OP_MIX) {
       mix(base, op, previous, current);
       op += 36;
+    } else if (code == OP_MIX_FOUR) {
+      mixFour(base, op, previous, current);
+      op += 40;
     } else if (code == OP_GAIN) {
       const buffer = base + load<i32>(op, 4);
       const param = <usize>load<i32>(op, 12) << 2;
@@ -317,6 +384,8 @@ export function run(base: usize): void {
       op += 208;
     } else if (code == OP_TAKE) {
       const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
+      let next = op + 16;
+      if (feeds != 0 && channels == 1) next = gainsAfter(next, load<i32>(op, 4), previous, current);
       if (!(feeds != 0 ? fed(buffer, channels, load<i32>(op, 12)) : finite(buffer, <usize>channels * BLOCK_BYTES))) {
         for (let at = buffer; at < buffer + <usize>channels * BLOCK_BYTES; at += 4) {
           const x = load<f32>(at);
@@ -324,7 +393,7 @@ export function run(base: usize): void {
         }
         fault(base, op, 1);
       }
-      op += 16;
+      op = next;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;
@@ -378,10 +447,13 @@ export function runMany(
 ): void {
   for (let t = 0; t < takeCount; t++) store<f32>(takes + (<usize>t << 4), 0, 12);
   feeds = feedsAt;
+  // Targets stay as they are meanwhile: parameters that have come there stand still.
+  let moves = true;
   for (let b = first; b < first + blocks; b++) {
     if ((b - first) % AHEAD == 0) touch(feedsAt, feedCount, b, min(AHEAD, first + blocks - b));
     fedBlock = b;
-    run(base);
+    if (moves) moves = advance(base);
+    runSettled(base);
     for (let t = 0; t < takeCount; t++) {
       const at = takes + (<usize>t << 4);
       const from = base + load<i32>(at), channels = load<i32>(at, 4);

@@ -24,6 +24,7 @@ export const OP_PROCESS: i32 = 6;
 export const OP_METER: i32 = 7;
 export const OP_LANES: i32 = 8;
 export const OP_TAKE: i32 = 9;
+export const OP_MIX_FOUR: i32 = 10;
 
 export const METER_BYTES: usize = 16;
 export const RING_HEADER_BYTES: usize = 16;

@@ -90,6 +90,28 @@ export function spread(left: usize, src: usize, l: f32, r: f32): void {
   } while (left < end);
 }
 
+/** Adds four channels to two, one after the other: the gains are left and right of each. */
+export function spreadFour(
+  left: usize, a: usize, b: usize, c: usize, d: usize,
+  al: f32, ar: f32, bl: f32, br: f32, cl: f32, cr: f32, dl: f32, dr: f32,
+): void {
+  const gal = f32x4.splat(al), gar = f32x4.splat(ar), gbl = f32x4.splat(bl), gbr = f32x4.splat(br);
+  const gcl = f32x4.splat(cl), gcr = f32x4.splat(cr), gdl = f32x4.splat(dl), gdr = f32x4.splat(dr);
+  let i: usize = 0;
+  do {
+    const w = v128.load(a + i), x = v128.load(b + i), y = v128.load(c + i), z = v128.load(d + i);
+    let l = f32x4.add(v128.load(left + i), f32x4.mul(w, gal));
+    let r = f32x4.add(v128.load(left + i, 512), f32x4.mul(w, gar));
+    l = f32x4.add(l, f32x4.mul(x, gbl));
+    r = f32x4.add(r, f32x4.mul(x, gbr));
+    l = f32x4.add(l, f32x4.mul(y, gcl));
+    r = f32x4.add(r, f32x4.mul(y, gcr));
+    v128.store(left + i, f32x4.add(l, f32x4.mul(z, gdl)));
+    v128.store(left + i, f32x4.add(r, f32x4.mul(z, gdr)), 512);
+    i += 16;
+  } while (i < 512);
+}
+
 /** Whether whole blocks hold finite numbers alone: x * 0 is 0 for those, and not a number for all others. */
 export function finite(buffer: usize, bytes: usize): bool {
   const zero = f32x4.splat(0);
