@@ -35,16 +35,40 @@ const stereo = (frames: number): Session => {
   };
 };
 
+/** The same session with every fader and pan elsewhere. */
+const moved = (session: Session): Session => ({
+  ...session,
+  strips: session.strips.map((s, i) => ({
+    ...s,
+    trimDb: -1 - i / 4,
+    faderDb: -3 - i / 2,
+    pan: ((i % 5) - 2) / 2,
+  })),
+});
+
 describe('many blocks at once', () => {
-  it('give to the bit what one block after the other gives, for the demo', () => {
-    const plan = compilePlan(demoSession(), { capture: ['main', 'lead-voice', 'plate'] });
+  const demo = demoSession();
+  const CAPTURED = { capture: ['main', 'lead-voice', 'plate'] };
+  it.each([
+    ['the demo', demo, 0],
+    ['the demo while faders and pans are on their way', moved(demo), 0],
+    ['stems that hold what is no number', demo, 97],
+  ])('give to the bit what one block after the other gives, for %s', (_name, heading, spoiled) => {
+    const plan = compilePlan(demo, CAPTURED);
     const BLOCKS = 40;
     const one = new Engine(engineModule);
     one.load(plan);
     const many = new Engine(engineModule);
     many.load(plan);
     const batch = many.batch(BLOCKS);
-    plan.sources.forEach((s, i) => batch.inputs[i]!.set(noiseFor(i, s.channels * BLOCKS * BLOCK)));
+    for (const engine of [one, many]) engine.steer(compilePlan(heading, CAPTURED));
+    plan.sources.forEach((s, i) => {
+      const stem = noiseFor(i, s.channels * BLOCKS * BLOCK);
+      if (spoiled)
+        for (let k = i; k < stem.length; k += spoiled * BLOCK + i)
+          stem[k] = [NaN, Infinity, -Infinity][i % 3]!;
+      batch.inputs[i]!.set(stem);
+    });
     const expected = plan.captures.map((c) => new Float32Array(c.channels * BLOCKS * BLOCK));
     for (let b = 0; b < BLOCKS; b++) {
       plan.sources.forEach((s, i) => {
@@ -72,7 +96,10 @@ describe('many blocks at once', () => {
         );
       expect(early[i]).toBe(highest(0, 13));
       expect(batch.peak(i)).toBe(highest(13, BLOCKS));
+      expect(batch.outputs[i]!.every(Number.isFinite)).toBe(true);
     });
+    expect(many.faults).toBe(one.faults);
+    expect(many.faults > 0).toBe(spoiled > 0);
   });
 
   it('keep their plan: another one is refused', () => {
