@@ -11,7 +11,7 @@ import { build } from 'esbuild';
 async function compiledCheck() {
   const folder = mkdtempSync(join(tmpdir(), 'zonula-build-'));
   const { outputFiles } = await build({
-    entryPoints: ['core/formats/completeSession.ts'],
+    entryPoints: ['core/formats/completeSchema.ts'],
     bundle: true,
     platform: 'node',
     format: 'cjs',
@@ -29,13 +29,13 @@ async function compiledCheck() {
   });
   const code = standaloneCode(ajv, ajv.compile(completeSchema()));
   return code
-    .replace('export const validate =', 'export const isComplete =')
+    .replace('export const validate =', 'export const hasEveryField =')
     .replace(/export default [^;]+;/, '');
 }
 const compiled = {
   name: 'compiled check',
   setup(steps) {
-    steps.onLoad({ filter: /core[/\\]formats[/\\]completeSession\.ts$/ }, async () => ({
+    steps.onLoad({ filter: /core[/\\]formats[/\\]completeSchema\.ts$/ }, async () => ({
       contents: await compiledCheck(),
       loader: 'js',
     }));

@@ -31,8 +31,8 @@ async function readDocument(text: string): Promise<Session> {
     // The reader says where it breaks off.
   }
   if (isComplete(raw)) {
-    checkSession(raw as Session);
-    return raw as Session;
+    checkSession(raw);
+    return raw;
   }
   const { readSessionDocument } = await import('../../core/formats/sessionDocument');
   return readSessionDocument(text);
