@@ -253,6 +253,28 @@ describe('zonula check', () => {
     expect(lines(out)).toMatchObject([{ rule: 'loop', where: ['bus', 'other'] }]);
     expect(lines(out)[0]!.what).toContain('bus → other → bus');
   });
+  it('ends as ever when nobody reads on, and writes all of it to one who reads slowly', async () => {
+    // Many strips without an output: more lines than a pipe holds at once.
+    const many = join(folder, 'many');
+    const lost = Array.from({ length: 900 }, (_, k) =>
+      newStrip({ id: `l${k}`, kind: 'source', name: `Lost ${k}`, out: { to: null, on: true } }),
+    );
+    await mkdir(many);
+    await writeFile(
+      join(many, 'session.json'),
+      JSON.stringify({ ...base, strips: [...lost, ...base.strips] }),
+    );
+    const shell = (line: string) =>
+      new Promise<string>((done) => execFile('bash', ['-c', line], (_error, out, err) => done(out + err)));
+    const all = await run(['check', many]);
+    const lines = all.out.trimEnd().split('\n');
+    expect(all.code).toBe(3);
+    expect(all.out.length).toBeGreaterThan(2 ** 16);
+    expect(await shell(`set -o pipefail; ${zonula} check ${many} | head -1; echo $?`)).toBe(
+      `${lines[0]}\n3\n`,
+    );
+    expect(await shell(`${zonula} check ${many} | (sleep 0.5; cat)`)).toBe(all.out);
+  });
   it('ends with 1 for what is no package, and with 2 for an answer that it does not know', async () => {
     expect((await run(['check', '/no/such'])).code).toBe(1);
     expect((await run(['check', pack, '--audio', 'loud'])).code).toBe(2);

@@ -52,8 +52,11 @@ function write(text: string) {
     try {
       rest = rest.subarray(writeSync(1, rest));
     } catch (error) {
+      const { code } = error as NodeJS.ErrnoException;
+      // Who reads no further, as `head`, wants no more of it.
+      if (code === 'EPIPE') return;
       // A full pipe empties when it is read.
-      if ((error as NodeJS.ErrnoException).code !== 'EAGAIN') throw error;
+      if (code !== 'EAGAIN') throw error;
     }
   }
 }
