@@ -115,8 +115,7 @@ describe('the memory layout', () => {
     };
     for (const [name, word] of Object.entries(words)) expect([name, number(name)]).toEqual([name, word * 4]);
     const named = (name: string) => `OP_${name.replace(/[A-Z]/g, (c) => `_${c}`).toUpperCase()}`;
-    for (const [name, code] of Object.entries(OP))
-      expect([name, number(named(name))]).toEqual([name, code]);
+    for (const [name, code] of Object.entries(OP)) expect([name, number(named(name))]).toEqual([name, code]);
     expect(number('BLOCK_BYTES')).toBe(BLOCK_BYTES);
     expect(number('METER_BYTES')).toBe(METER_FLOATS * 4);
     expect(number('RING_HEADER_BYTES')).toBe(RING_HEADER_BYTES);

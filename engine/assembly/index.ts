@@ -285,19 +285,19 @@ let feeds: usize = 0;
 let fedBlock: usize = 0;
 
 // Two gains by which a source's frames go as they are taken: of the operations that follow, where those stand still.
-let first: f32 = 1;
-let second: f32 = 1;
+let gain1: f32 = 1;
+let gain2: f32 = 1;
 
 /** Finds them, for a source of one channel. @returns the operation after those */
 function gainsAfter(op: usize, buffer: i32, previous: usize, current: usize): usize {
-  first = second = 1;
+  gain1 = gain2 = 1;
   for (let k = 0; k < 2; k++) {
     if (load<i32>(op) != OP_GAIN || load<i32>(op, 4) != buffer) return op;
     const param = <usize>load<i32>(op, 12) << 2;
     const gain = load<f32>(current + param);
     if (load<f32>(previous + param) != gain) return op;
-    if (k == 0) first = gain;
-    else second = gain;
+    if (k == 0) gain1 = gain;
+    else gain2 = gain;
     op += 16;
   }
   return op;
@@ -309,7 +309,7 @@ function fed(to: usize, channels: i32, source: i32): bool {
   const zero = f32x4.splat(0);
   let sum = zero, sum1 = zero;
   if (channels == 1) {
-    const g = f32x4.splat(first), h = f32x4.splat(second);
+    const g = f32x4.splat(gain1), h = f32x4.splat(gain2);
     let i: usize = 0;
     do {
       const a = v128.load(from + i), b = v128.load(from + i, 16);

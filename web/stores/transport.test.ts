@@ -184,6 +184,35 @@ describe('the buffer', () => {
     const each = (ms: number) => ['halt', `rebuffer ${ms}`, `has ${ms}`, 'roll'];
     expect(since(n)).toEqual([...each(50), ...each(100)]);
   });
+  it('is offered one longer where gaps were heard with this one, and no other', async () => {
+    const transport = useTransport();
+    await transport.play();
+    const heard = (times: number) => {
+      Object.assign(player(), { gaps: { times, seconds: times / 100 } });
+      look();
+    };
+    heard(0);
+    expect(transport.longerBuffer).toBeNull();
+    heard(2);
+    expect(transport.longerBuffer).toBe(50);
+    useSettings().buffer = 50;
+    await nextTick();
+    // What was heard before is no reason to change this one.
+    heard(2);
+    expect(transport.longerBuffer).toBeNull();
+    heard(3);
+    expect(transport.longerBuffer).toBe(100);
+    useSettings().buffer = 200;
+    await nextTick();
+    heard(4);
+    expect(transport.longerBuffer).toBeNull();
+    // Another session begins anew.
+    useSettings().buffer = 10;
+    await nextTick();
+    transport.attach();
+    heard(1);
+    expect(transport.longerBuffer).toBe(20);
+  });
   it('that changes while the session is left leaves no engine behind', async () => {
     await useTransport().play();
     const left = player();

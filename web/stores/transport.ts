@@ -23,6 +23,12 @@ export const useTransport = defineStore('transport', () => {
   const gaps = shallowRef<Gaps | null>(null);
   /** Dropouts, of whatever kind: gaps, or blocks that took too long where the browser tells no gaps, and stems that came late. */
   const late = computed(() => (gaps.value ? gaps.value.times : overruns.value) + dropouts.value);
+  /** Gaps that had been heard when the buffer was chosen. */
+  const gapsAtChoice = ref(0);
+  /** The next longer buffer, in milliseconds, where gaps were heard with this one; null where there is none. */
+  const longerBuffer = computed(() =>
+    (gaps.value?.times ?? 0) > gapsAtChoice.value ? (BUFFERS.find((b) => b > bufferMs()) ?? null) : null,
+  );
   let frame = 0;
   let wished = false;
 
@@ -64,11 +70,15 @@ export const useTransport = defineStore('transport', () => {
   }
   watch(
     () => settings.buffer,
-    () => (changing = changing.then(rebuffer)),
+    () => {
+      gapsAtChoice.value = gaps.value?.times ?? 0;
+      changing = changing.then(rebuffer);
+    },
   );
 
   function attach() {
     player.value = new Player(bufferMs());
+    gapsAtChoice.value = 0;
     if (session.shown) player.value.update(session.shown, session.stems);
     position.value = 0;
     frame = requestAnimationFrame(look);
@@ -187,6 +197,7 @@ export const useTransport = defineStore('transport', () => {
     dropouts,
     gaps,
     late,
+    longerBuffer,
     length,
     rate,
     attach,

@@ -109,6 +109,14 @@ function open(strip: string, id: string) {
         <select id="buffer" v-model.number="settings.buffer" class="field" aria-describedby="buffer-note">
           <option v-for="b in BUFFERS" :key="b" :value="b">{{ b }} ms</option>
         </select>
+        <button
+          v-if="transport.longerBuffer"
+          class="plain boxed"
+          title="Gaps were heard with this buffer"
+          @click="settings.buffer = transport.longerBuffer"
+        >
+          Take {{ transport.longerBuffer }} ms
+        </button>
       </div>
       <p id="buffer-note" class="soft small">
         A longer one bridges more of what else the machine does; with a shorter one a hand on a fader is heard

@@ -20,7 +20,10 @@ const busy = computed(() => {
   return (
     `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late. ` +
     (transport.gaps ? `${transport.gaps.times} gaps were heard; ` : '') +
-    `${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. Click: what costs how much.`
+    `${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. ` +
+    (transport.longerBuffer
+      ? 'Click: a longer buffer, and what costs how much.'
+      : 'Click: what costs how much.')
   );
 });
 const ribbon = ref<HTMLElement | null>(null);
