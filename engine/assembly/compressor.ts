@@ -27,6 +27,16 @@ function downOf(level: v128, threshold: v128, slope: v128, knee: v128, halfKnee:
   return f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee))));
 }
 
+// Makes powers of the first so many bytes of keys.
+function square(bytes: usize): void {
+  let at = keys;
+  do {
+    const x = v128.load(at);
+    v128.store(at, f32x4.mul(x, x));
+    at += 16;
+  } while (at < keys + bytes);
+}
+
 // The higher of four groups of powers.
 // @ts-ignore: decorator
 @inline
@@ -67,15 +77,10 @@ export function compressorRow(): void {
   let makeUp = previousOne(20);
   const step: f32 = <f32>0.0078125 * (currentOne(20) - makeUp);
   let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8);
+  square(512);
   let at = keys;
-  do {
-    const x = v128.load(at);
-    v128.store(at, f32x4.mul(x, x));
-    at += 16;
-  } while (at < keys + 512);
   if (share > 0) {
     const fresh: f32 = 1 - share;
-    at = keys;
     do {
       mean = share * mean + fresh * load<f32>(at);
       store<f32>(at, mean);
@@ -155,11 +160,7 @@ export function compressor(): void {
       at += 16;
     } while (at < keys + 2048);
   } else {
-    do {
-      const x = v128.load(at);
-      v128.store(at, f32x4.mul(x, x));
-      at += 16;
-    } while (at < keys + 2048);
+    square(2048);
     // A mean begins, should it be wanted, where the signal is.
     mean = v128.load(keys, 2032);
   }

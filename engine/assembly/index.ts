@@ -439,8 +439,9 @@ function touch(feeds: usize, count: i32, block: i32, blocks: i32): void {
 }
 
 /**
- * Runs so many blocks in a row, the first of them `first` blocks into the room of `feeds` and `takes`. Both list buffers of
- * the plan, how many channels they have, and where their frames stand, interleaved; a fourth word is for the highest sample.
+ * Runs so many blocks in a row, the first of them `first` blocks into the room of its ports. Both lists hold four words
+ * a port: its buffer in the plan (of a feed the plan's own operation knows it), how many channels it has, where its frames stand,
+ * interleaved, and room for the highest sample of a take.
  */
 export function runMany(
   base: usize, feedsAt: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32,
