@@ -55,8 +55,9 @@ function write(text: string) {
       const { code } = error as NodeJS.ErrnoException;
       // Who reads no further, as `head`, wants no more of it.
       if (code === 'EPIPE') return;
-      // A full pipe empties when it is read.
       if (code !== 'EAGAIN') throw error;
+      // A full pipe empties when it is read: it is looked at again after a few milliseconds.
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 5);
     }
   }
 }
