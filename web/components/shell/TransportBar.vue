@@ -18,9 +18,9 @@ const answers = useAnswers();
 const busy = computed(() => {
   const percent = (share: number) => `${Math.round(share * 100)} %`;
   return (
-    `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late. ` +
-    (transport.gaps ? `${transport.gaps.times} gaps were heard; ` : '') +
-    `${transport.overruns} blocks took too long; ${transport.dropouts} times a stem came late. ` +
+    `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late; ` +
+    (transport.gaps ? `gaps that were heard: ${transport.gaps.times}; ` : '') +
+    `blocks that took too long: ${transport.overruns}; stems that came late: ${transport.dropouts}. ` +
     (transport.longerBuffer
       ? 'Click: a longer buffer, and what costs how much.'
       : 'Click: what costs how much.')
