@@ -336,6 +336,50 @@ test('the buffer of the device is chosen while it plays, by keyboard, and gaps t
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
 });
 
+test('where gaps were heard, the next longer buffer is offered: by keyboard, until the gaps end', async ({
+  page,
+}) => {
+  // The browser's own count, in the place of gaps that nobody can order.
+  await page.addInitScript(() => {
+    const counts = new WeakMap<object, object>();
+    Object.defineProperty(AudioContext.prototype, 'playbackStats', {
+      get(this: object) {
+        const told = counts.get(this) ?? { underrunEvents: 0, underrunDuration: 0 };
+        counts.set(this, told);
+        return Object.assign(window, { told }).told;
+      },
+    });
+  });
+  await page.reload();
+  const hear = (times: number) =>
+    page.evaluate((n) => {
+      const { told } = window as unknown as { told: { underrunEvents: number; underrunDuration: number } };
+      Object.assign(told, { underrunEvents: n, underrunDuration: n * 0.02 });
+    }, times);
+  await page.getByRole('button', { name: /^load/ }).click();
+  const thread = page.getByRole('region', { name: 'The audio thread' });
+  const offer = thread.getByRole('button', { name: /^Take/ });
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect(thread).toContainText('0 gaps were heard');
+  await expect(offer).toHaveCount(0);
+  await hear(2);
+  await expect(thread).toContainText('2 gaps were heard, 40 ms in all');
+  await thread.getByLabel('Buffer').focus();
+  await page.keyboard.press('Tab');
+  await expect(offer).toBeFocused();
+  await expect(offer).toHaveText('Take 50 ms');
+  await page.keyboard.press('Enter');
+  await expect(thread.getByLabel('Buffer')).toHaveValue('50');
+  await expect(thread.getByLabel('Buffer')).toBeFocused();
+  await expect(offer).toHaveCount(0);
+  await expect(thread).toContainText('2 gaps were heard');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await hear(1);
+  await expect(thread).toContainText('3 gaps were heard, 60 ms in all');
+  await expect(offer).toHaveText('Take 100 ms');
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+});
+
 test('the input stage: a source by a simulated remote preamplifier, asked, confirmed, and undone', async ({
   page,
 }) => {

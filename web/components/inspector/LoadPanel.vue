@@ -25,6 +25,12 @@ const many = (type: string, n: number) => `${n} × ${processorOf(type).name}`;
 // While this is looked at, the audio thread measures its processors as it plays.
 const playing = shallowRef<LoadReading | null>(null);
 const latency = ref(0);
+const choice = ref<HTMLSelectElement | null>(null);
+function takeLonger() {
+  settings.buffer = transport.longerBuffer ?? settings.buffer;
+  // The button goes, and the keyboard stays where the buffer is chosen.
+  choice.value?.focus();
+}
 function look() {
   playing.value = transport.player?.measured ?? null;
   latency.value = transport.player?.latency ?? 0;
@@ -106,14 +112,20 @@ function open(strip: string, id: string) {
       </p>
       <div class="row">
         <label for="buffer">Buffer</label>
-        <select id="buffer" v-model.number="settings.buffer" class="field" aria-describedby="buffer-note">
+        <select
+          id="buffer"
+          ref="choice"
+          v-model.number="settings.buffer"
+          class="field"
+          aria-describedby="buffer-note"
+        >
           <option v-for="b in BUFFERS" :key="b" :value="b">{{ b }} ms</option>
         </select>
         <button
           v-if="transport.longerBuffer"
           class="plain boxed"
           title="Gaps were heard with this buffer"
-          @click="settings.buffer = transport.longerBuffer"
+          @click="takeLonger"
         >
           Take {{ transport.longerBuffer }} ms
         </button>
