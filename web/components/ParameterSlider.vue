@@ -160,9 +160,9 @@ function typed(e: KeyboardEvent) {
 }
 .label {
   color: var(--ink-soft);
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  padding: 2px 0;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
 }
 .line {
   position: relative;

@@ -15,10 +15,15 @@ const end = computed(() => Math.max(0.25, ...points.value.map(([t]) => t)) * 1.0
 const x = (t: number) => (t / end.value) * width.value;
 const y = (db: number) => 6 + (-db / 60) * (props.height - 22);
 const foot = computed(() => y(-60));
+/** Room that the time at a tick takes. */
+const TICK_PIXELS = 28;
 const repeats = computed(() => processorOf(props.insert.type).type === 'delay');
 const ticks = computed(() => {
   const step = [0.05, 0.1, 0.25, 0.5, 1, 2, 5].find((s) => end.value / s < 7) ?? 10;
-  return Array.from({ length: Math.floor(end.value / step) + 1 }, (_, i) => Number((i * step).toFixed(2)));
+  const all = Array.from({ length: Math.floor(end.value / step) + 1 }, (_, i) =>
+    Number((i * step).toFixed(2)),
+  );
+  return all.filter((t) => x(t) + TICK_PIXELS < width.value);
 });
 const tail = computed(() => {
   const [[t0], [t1]] = [points.value[0]!, points.value.at(-1)!];

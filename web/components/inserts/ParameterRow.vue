@@ -70,9 +70,9 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 }
 .choice span {
   color: var(--ink-soft);
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  padding: 2px 0;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
 }
 .field {
   min-height: 26px;
