@@ -8,6 +8,10 @@ import { connect, migrate } from './database/database';
 import { importPackage } from './sessions';
 import { SessionRow } from './database/models';
 
+// What goes wrong in one request or message is told there. What is told nowhere is written down, and the server goes on.
+process.on('uncaughtException', (error) => console.error('An unexpected error:', error));
+process.on('unhandledRejection', (error) => console.error('An unexpected error:', error));
+
 const root = fileURLToPath(new URL('..', import.meta.url));
 const url = process.env.DATABASE_URL;
 const data = process.env.ZONULA_DATA ?? join(root, '.data');

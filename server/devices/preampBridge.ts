@@ -59,6 +59,7 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
     }, again);
   }
 
+  socket.on('error', (error) => console.error(`A preamplifier's socket failed: ${error.message}`));
   socket.on('message', (bytes) => {
     const message = decodeOsc(bytes);
     const answer = message && readPreampMessage(message);

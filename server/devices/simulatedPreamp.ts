@@ -27,6 +27,7 @@ export async function startSimulatedPreamp(options: SimulatedPreampOptions = {})
   const dead = new Set(options.dead ?? []);
   const socket: Socket = createSocket('udp4');
   const timers = new Set<NodeJS.Timeout>();
+  socket.on('error', (error) => console.error(`A preamplifier's socket failed: ${error.message}`));
   socket.on('message', (bytes, from) => {
     const message = decodeOsc(bytes);
     const wish = message && readPreampMessage(message);

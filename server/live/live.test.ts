@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { startServer, type TestServer } from '../testing/testServer';
+import { rawSocket, startServer, type TestServer } from '../testing/testServer';
 
 let server: TestServer;
 let session: string;
@@ -91,6 +91,57 @@ describe('live sync', () => {
       expect(heard).toBe(0);
     },
   );
+  it.each([
+    '42["join"]',
+    '42[1,"x"]',
+    '42["error","x"]',
+    '42["error"]',
+    '42["join",{"session":{"toString":1}}]',
+    '42["live",null]',
+    '427["join"]',
+    '42["__proto__",{}]',
+    '42["constructor"]',
+    '42[]',
+    '42{}',
+    '42["disconnect"]',
+    '43["x"]',
+    '451-["live",{"_placeholder":true,"num":7}]',
+    '45999999999-["live"]',
+    '42["' + 'x'.repeat(100_000) + '"]',
+    '42["live",' + '['.repeat(50_000) + ']'.repeat(50_000) + ']',
+    '4',
+    '9',
+    '',
+  ])('survives the raw message %.60s', async (raw) => {
+    const other = await joined();
+    let heard = 0;
+    other.onAny(() => heard++);
+    await (await rawSocket(server.base)).send(raw);
+    expect((await server.ask('GET', '/health')).status).toBe(200);
+    // Windows that keep to the protocol go on.
+    const a = await joined();
+    const told = next<{ commands: unknown }>(other, 'live');
+    a.emit('live', { gesture: 'g', commands: level(-1) });
+    expect((await told).commands).toEqual(level(-1));
+    expect(heard).toBe(1);
+  });
+  it('leaves out what comes faster than any hand, and hears the window again a second later', async () => {
+    const [a, b] = [await joined(), await joined()];
+    let heard = 0;
+    b.on('live', () => heard++);
+    for (let i = 0; i < 3000; i++) a.emit('live', { gesture: 'flood', commands: level(-(i % 60)) });
+    await expect.poll(() => heard, { timeout: 20_000 }).toBeGreaterThan(100);
+    await expect
+      .poll(
+        () => {
+          a.emit('live', { gesture: 'after', commands: null });
+          return heard;
+        },
+        { timeout: 20_000, interval: 300 },
+      )
+      .toBeGreaterThan(400);
+    expect(heard).toBeLessThan(3000);
+  });
   it('refuses sockets of other origins', async () => {
     const socket = connect({ Origin: 'http://elsewhere.example' });
     await expect(

@@ -14,16 +14,92 @@ export interface Live {
   close(): Promise<void>;
 }
 
-const joinSchema = Joi.object({ session: Joi.string().guid().required() });
-const liveSchema = Joi.object({
+const joinSchema = Joi.object<{ session: string }>({ session: Joi.string().guid().required() }).required();
+const liveSchema = Joi.object<{ gesture: string; commands: unknown }>({
   /** A drag: one hand, one gesture. */
   gesture: Joi.string().max(100).required(),
   /** What the drag stands at; null when it has ended. */
   commands: Joi.array().items(commandSchema).max(500).allow(null).required(),
-});
+}).required();
 
 /** Messages a second that one window may send: faster than any display draws. */
 const MOST_PER_SECOND = 400;
+/** Letters of a refusal: it may name what came, which may be very long. */
+const MOST_TOLD = 300;
+
+/** What one window may say: each message with its shape and what it does. */
+interface Message<T> {
+  readonly shape: Joi.ObjectSchema<T>;
+  /** @returns why it is refused, or what the sender is told, where it asked to be */
+  handle(value: T): string | object;
+}
+const message = <T>(shape: Joi.ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> =>
+  ({ shape, handle }) as unknown as Message<unknown>;
+
+/** Lets so many messages through in any second. */
+function perSecond(most: number): () => boolean {
+  let window = 0;
+  let count = 0;
+  return () => {
+    const now = Math.floor(Date.now() / 1000);
+    if (now !== window) {
+      window = now;
+      count = 0;
+    }
+    return ++count <= most;
+  };
+}
+
+function listen(socket: Socket): void {
+  let room: string | null = null;
+  const slowEnough = perSecond(MOST_PER_SECOND);
+  const messages = new Map<unknown, Message<unknown>>([
+    [
+      'join',
+      message(joinSchema, ({ session }) => {
+        if (room) void socket.leave(room);
+        room = session;
+        void socket.join(room);
+        return { ok: true };
+      }),
+    ],
+    [
+      'live',
+      message(liveSchema, (value) => {
+        if (!room) return 'Join a session before you send drags.';
+        socket.to(room).emit('live', { ...value, from: socket.id });
+        return { ok: true };
+      }),
+    ],
+  ]);
+  const refuse = (why: string) =>
+    socket.emit('refused', { error: { code: 'format', message: why.slice(0, MOST_TOLD) } });
+
+  /**
+   * Everything that a window sends comes by here and goes no further: nothing of it is ever raised as an event of the socket,
+   * whatever it calls itself (`error`, a number), and nothing that goes wrong with it reaches the process.
+   */
+  socket.use(([event, ...args]: readonly unknown[]) => {
+    try {
+      if (!slowEnough()) return;
+      const known = messages.get(event);
+      if (!known) return void refuse(`There is no message \`${String(event)}\`.`);
+      const { value, error } = known.shape.validate(args[0], { convert: false });
+      if (error) return void refuse(`The message \`${String(event)}\` is not understood: ${error.message}.`);
+      const answer = known.handle(value);
+      const told = args.at(-1);
+      if (typeof answer === 'string') refuse(answer);
+      else if (typeof told === 'function') told(answer);
+    } catch (error) {
+      console.error('A message of a window could not be handled:', error);
+      refuse('The message could not be handled; the log of the server says why.');
+    }
+  });
+  socket.on('error', (error: Error) => console.error(`A socket failed: ${error.message}`));
+  socket.on('disconnecting', () => {
+    if (room) socket.to(room).emit('gone', { from: socket.id });
+  });
+}
 
 /**
  * Sockets carry what need not be kept (drags) and tell of what was kept (commits). A message that is not of the protocol is
@@ -39,41 +115,7 @@ export function liveSync(
     serveClient: false,
     allowRequest: (req, done) => done(null, allowed(req.headers.origin, req.headers.host)),
   });
-  io.on('connection', (socket: Socket) => {
-    let room: string | null = null;
-    let window = 0;
-    let count = 0;
-    const refuse = (message: string) => socket.emit('refused', { error: { code: 'format', message } });
-    const tooFast = () => {
-      const now = Math.floor(Date.now() / 1000);
-      if (now !== window) {
-        window = now;
-        count = 0;
-      }
-      return ++count > MOST_PER_SECOND;
-    };
-    socket.on('join', (raw: unknown, done?: unknown) => {
-      const { value, error } = joinSchema.validate(raw);
-      if (error) return refuse(`The message \`join\` is not understood: ${error.message}.`);
-      if (room) void socket.leave(room);
-      room = (value as { session: string }).session;
-      void socket.join(room);
-      if (typeof done === 'function') done({ ok: true });
-    });
-    socket.on('live', (raw: unknown) => {
-      if (tooFast()) return;
-      const { value, error } = liveSchema.validate(raw, { convert: false });
-      if (error) return refuse(`The message \`live\` is not understood: ${error.message}.`);
-      if (!room) return refuse('Join a session before you send drags.');
-      socket.to(room).emit('live', { ...(value as object), from: socket.id });
-    });
-    socket.onAny((event: string) => {
-      if (event !== 'join' && event !== 'live') refuse(`There is no message \`${event.slice(0, 40)}\`.`);
-    });
-    socket.on('disconnecting', () => {
-      if (room) socket.to(room).emit('gone', { from: socket.id });
-    });
-  });
+  io.on('connection', listen);
   return {
     committed: (session, change) => void io.to(session).emit('commit', change),
     preamp: (state) => void io.emit('preamp', state),

@@ -83,3 +83,21 @@ export async function startServer(options: Partial<AppOptions> = {}): Promise<Te
     },
   };
 }
+
+/** Speaks to the socket by raw messages, as any program may (Engine.IO protocol 4, by long polling; Socket.IO protocol 5). */
+export async function rawSocket(base: string): Promise<{ send(raw: string): Promise<number> }> {
+  const at = `${base}/socket/?EIO=4&transport=polling`;
+  const opened = await (await fetch(at)).text();
+  const { sid } = JSON.parse(opened.slice(1)) as { sid: string };
+  const send = async (raw: string) =>
+    (
+      await fetch(`${at}&sid=${sid}`, {
+        method: 'POST',
+        body: raw,
+        headers: { 'Content-Type': 'text/plain' },
+      })
+    ).status;
+  await send('40');
+  await (await fetch(`${at}&sid=${sid}`)).text();
+  return { send };
+}
