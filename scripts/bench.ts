@@ -769,7 +769,7 @@ async function main() {
     await sync.close();
     http.closeAllConnections();
     await sequelize.close();
-    database.stop();
+    await database.stop();
     rmSync(data, { recursive: true, force: true });
   }
 }

@@ -1,8 +1,15 @@
 export function freePort(): Promise<number>;
-export function portIsFree(port: number): Promise<boolean>;
-export function postgresBinaries(): string | null;
+export function portIsFree(port: number, host?: string): Promise<boolean>;
+export function postgresBinaries(version?: string): string | null;
 export function installDebian(packages: readonly string[], why: string): void;
+export interface Postgres {
+  readonly url: string;
+  readonly cluster: string;
+  pid(): number | null;
+  start(): Promise<void>;
+  stop(): Promise<void>;
+}
 export function startPostgres(
   data: string,
-  options?: { readonly quiet?: boolean },
-): Promise<{ readonly url: string; readonly cluster: string; restart(): void; stop(): void }>;
+  options?: { readonly quiet?: boolean; readonly keep?: boolean },
+): Promise<Postgres>;

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { generateDemo } from '../demo/generate';
 import { createApp } from './app';
+import { holdDatabase } from './database/alone';
 import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
 import { importPackage } from './sessions';
@@ -24,6 +25,16 @@ if (!url) {
   process.exit(2);
 }
 
+const letGo = await holdDatabase(url, () => {
+  console.error('Another Zonula server has taken the database; this one ends.');
+  process.exit(1);
+});
+if (!letGo) {
+  console.error(
+    'Another Zonula server uses this database already. Nothing was changed. Stop it first, or give DATABASE_URL another.',
+  );
+  process.exit(1);
+}
 const sequelize = connect(url);
 await migrate(sequelize);
 
@@ -70,7 +81,13 @@ async function stop() {
   await preamp.close().catch(() => {});
   http.closeAllConnections();
   await sequelize.close().catch(() => {});
+  await letGo!();
   process.exit(0);
 }
 process.on('SIGINT', () => void stop());
 process.on('SIGTERM', () => void stop());
+// Whoever started it is gone, killed perhaps: nobody else will end it.
+if (process.send) {
+  process.on('disconnect', () => void stop());
+  if (!process.connected) void stop();
+}

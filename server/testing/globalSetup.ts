@@ -8,14 +8,14 @@ export default async function setup(): Promise<() => Promise<void>> {
   buildEngine();
   if (process.env.ZONULA_TEST_DATABASE) return async () => {};
   const { startPostgres } = (await import('../../scripts/postgres.mjs' as string)) as {
-    startPostgres(data: string, options: { quiet: boolean }): Promise<{ url: string; stop(): void }>;
+    startPostgres(data: string, options: { quiet: boolean }): Promise<{ url: string; stop(): Promise<void> }>;
   };
   const data = mkdtempSync(join(tmpdir(), 'zonula-test-'));
   chmodSync(data, 0o755);
   const database = await startPostgres(data, { quiet: true });
   process.env.ZONULA_TEST_DATABASE = database.url;
   return async () => {
-    database.stop();
+    await database.stop();
     rmSync(data, { recursive: true, force: true });
   };
 }
