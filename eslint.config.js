@@ -109,6 +109,24 @@ export default ts.config(
       ],
     },
   },
+  {
+    files: ['**/*.ts', '**/*.vue'],
+    ignores: ['core/formats/joi.ts'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          paths: [
+            {
+              name: 'joi',
+              allowTypeImports: true,
+              message: 'Take core/formats/joi: its strings are text that the database can keep.',
+            },
+          ],
+        },
+      ],
+    },
+  },
   // What runs before a command does is CommonJS: see scripts/stale.cjs.
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   // What an answer of the API holds is what a test finds out.

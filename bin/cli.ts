@@ -305,7 +305,8 @@ async function exportCommand(args: readonly string[]) {
   if (!values.out) throw new Usage('Say where to: --out FILE.');
   const sequelize = await database();
   try {
-    const { exportPackage, findSession } = await import('../server/sessions');
+    const { exportPackage } = await import('../server/sessions/packages');
+    const { findSession } = await import('../server/sessions/sessions');
     const { pipeline } = await import('node:stream/promises');
     const row = await findSession(name);
     const part = `${values.out}.part`;
@@ -322,9 +323,10 @@ async function importCommand(args: readonly string[]) {
   const { name } = parse(args, {}, 'package');
   const sequelize = await database();
   try {
-    const { importPackage } = await import('../server/sessions');
+    const { importPackage } = await import('../server/sessions/packages');
     const row = await importPackage(sequelize, name);
-    say({ session: row.id, name: row.name, strips: row.document.strips.length });
+    const { stripsIn } = await import('../server/sessions/sessions');
+    say({ session: row.id, name: row.name, strips: await stripsIn(sequelize, row.id) });
   } finally {
     await sequelize.close();
   }

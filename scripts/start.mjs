@@ -116,6 +116,7 @@ async function start() {
   if (!port) port = String((await portIsFree(4810, host)) ? 4810 : await freePort());
 
   let url = process.env.DATABASE_URL;
+  let cluster = '';
   if (!url) {
     try {
       const { locateCluster, newPassword } = await import('./cluster.mjs');
@@ -129,6 +130,7 @@ async function start() {
       const database = await startPostgres(data);
       stopping.push(() => database.stop());
       url = database.url;
+      cluster = database.cluster;
     } catch (error) {
       fail(error.message);
     }
@@ -137,7 +139,7 @@ async function start() {
   const server = spawn(process.execPath, ['--import', 'tsx', at('server', 'main.ts')], {
     cwd: root,
     stdio: ['inherit', 'inherit', 'inherit', 'ipc', ...locks],
-    env: { ...process.env, DATABASE_URL: url, PORT: port, ZONULA_DATA: data },
+    env: { ...process.env, DATABASE_URL: url, PORT: port, ZONULA_DATA: data, ZONULA_CLUSTER: cluster },
     // Ctrl+C reaches this process alone; the server is told by it, and the database stops after it.
     detached: true,
   });

@@ -1,13 +1,18 @@
 import { createServer, type Server } from 'node:http';
-import { existsSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Sequelize } from 'sequelize';
 import { BadRequest, handleErrors, notFound } from './api/errors';
 import { apiRoutes } from './api/routes';
+import { resumableUploads } from './api/uploads';
 import { connectPreamp } from './devices/preampBridge';
+import { Spool } from './files/spool';
+import { endStalled } from './files/stalled';
 import { liveSync, type Live } from './live/live';
+import { maintain, type Maintenance } from './maintenance';
 
 export interface AppOptions {
   readonly sequelize: Sequelize;
@@ -17,6 +22,12 @@ export interface AppOptions {
   /** Names under which the server may be spoken to; loopback names when left out. */
   readonly hosts?: readonly string[];
   readonly version?: string;
+  /** A folder for uploads under way, whose content is removed; one of its own when left out. */
+  readonly spool?: string;
+  /** A folder on the database's disk. */
+  readonly disk?: string;
+  /** Seconds for which a request that is not whole may stand still. */
+  readonly patience?: number;
   /** UDP port of a remote preamplifier on this machine; without it nothing is asked. */
   readonly preampPort?: number;
 }
@@ -37,12 +48,22 @@ export function createApp(options: AppOptions): {
   readonly http: Server;
   readonly app: Express;
   readonly live: Live;
+  readonly maintenance: Maintenance;
 } {
   const hosts = options.hosts ?? LOOPBACK;
   const app = express();
   const http = createServer(app);
   // Longer than clients keep idle connections, so that none is closed under a request.
   http.keepAliveTimeout = 75_000;
+  endStalled(http, options.patience);
+  const own = options.spool === undefined;
+  const spool = new Spool(options.spool ?? mkdtempSync(join(tmpdir(), `zonula-${process.pid}-spool-`)));
+  const uploads = resumableUploads(spool);
+  const maintenance = maintain(options.sequelize);
+  http.once('close', () => {
+    uploads.close();
+    if (own) rmSync(spool.folder, { recursive: true, force: true });
+  });
   const live = liveSync(http, (origin, host) => sameOrigin(origin, host, hosts));
   app.disable('x-powered-by');
   app.use(
@@ -79,7 +100,20 @@ export function createApp(options: AppOptions): {
     options.preampPort === undefined
       ? null
       : connectPreamp({ port: options.preampPort, changed: (state) => live.preamp(state) });
-  app.use('/api', apiRoutes(options.sequelize, live, options.version ?? '0.0.0', preamps), notFound);
+  app.use(
+    '/api',
+    apiRoutes({
+      sequelize: options.sequelize,
+      live,
+      version: options.version ?? '0.0.0',
+      preamps,
+      spool,
+      uploads,
+      maintenance,
+      disk: options.disk ?? null,
+    }),
+    notFound,
+  );
   if (options.engine) {
     const engine = options.engine;
     app.get('/engine.wasm', (_req, res) =>
@@ -95,5 +129,5 @@ export function createApp(options: AppOptions): {
     );
   }
   app.use(handleErrors);
-  return { http, app, live };
+  return { http, app, live, maintenance };
 }

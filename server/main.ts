@@ -6,8 +6,9 @@ import { createApp } from './app';
 import { holdDatabase } from './database/alone';
 import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
-import { importPackage } from './sessions';
 import { SessionRow } from './database/models';
+import { clearLeftovers } from './files/temporary';
+import { importPackage } from './sessions/packages';
 
 // What goes wrong in one request or message is told there. What is told nowhere is written down, and the server goes on.
 process.on('uncaughtException', (error) => console.error('An unexpected error:', error));
@@ -35,6 +36,7 @@ if (!letGo) {
   );
   process.exit(1);
 }
+clearLeftovers();
 const sequelize = connect(url);
 await migrate(sequelize);
 
@@ -50,7 +52,9 @@ if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
 
 // No real preamplifier is at hand: a simulated one answers over its own socket.
 const preamp = await startSimulatedPreamp();
-const { http, live } = createApp({
+const { http, live, maintenance } = createApp({
+  spool: join(data, 'spool'),
+  disk: process.env.ZONULA_CLUSTER || undefined,
   preampPort: preamp.port,
   sequelize,
   page: join(root, 'build', 'web'),
@@ -80,6 +84,7 @@ async function stop() {
   await live.close().catch(() => {});
   await preamp.close().catch(() => {});
   http.closeAllConnections();
+  await maintenance.close();
   await sequelize.close().catch(() => {});
   await letGo!();
   process.exit(0);
@@ -91,3 +96,5 @@ if (process.send) {
   process.on('disconnect', () => void stop());
   if (!process.connected) void stop();
 }
+// What the last run left to do: an import that was killed, say.
+setTimeout(() => void maintenance.round(), 60_000).unref();

@@ -8,7 +8,9 @@ import { LIMITS } from './sessionSchema';
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
 
 const id = { type: 'string', pattern: '^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$' };
-const name = (fallback: string) => ({ type: 'string', maxLength: LIMITS.name, default: fallback });
+/** No U+0000 and no half of a surrogate pair: see text.ts. */
+export const text = { type: 'string', pattern: String.raw`^[^\u0000\ud800-\udfff]*$` };
+const name = (fallback: string) => ({ ...text, maxLength: LIMITS.name, default: fallback });
 const colour = { type: 'string', pattern: '^#[0-9a-fA-F]{6}$', default: '#8aa0a0' };
 export const level = (top: number, fallback: number) => ({
   description: 'Decibels; null is silence.',
@@ -109,6 +111,7 @@ const strip: Json = object(['id', 'kind'], {
   colour,
   channels: { enum: [1, 2], description: 'Left out: 1 for a source, else 2.' },
   stem: {
+    ...text,
     type: ['string', 'null'],
     minLength: 1,
     maxLength: 500,
@@ -177,7 +180,7 @@ export const jsonSchema = (): Json => ({
   ...(object(['format', 'version', 'name', 'sampleRate', 'strips'], {
     format: { const: 'zonula-session' },
     version: { const: 1 },
-    name: { type: 'string', minLength: 1, maxLength: LIMITS.name },
+    name: { ...text, minLength: 1, maxLength: LIMITS.name },
     sampleRate: { type: 'integer', minimum: 8000, maximum: 192000 },
     panLaw: { enum: [0, -3, -4.5, -6], default: -3, description: 'Decibels at the centre.' },
     tempo: object([], {
@@ -232,7 +235,7 @@ export const jsonSchema = (): Json => ({
       description: 'The output that is heard; null: the first.',
     },
     dismissed: {
-      ...list({ type: 'string', maxLength: 300 }, LIMITS.dismissed),
+      ...list({ ...text, maxLength: 300 }, LIMITS.dismissed),
       description: 'Keys of findings that were looked at and let stand.',
     },
   }) as object),

@@ -1,5 +1,5 @@
 import { FADER_TOP } from '../levels/faderLaw';
-import { between, insertParams, level, object, processorTypes, type Json } from './jsonSchema';
+import { between, insertParams, level, object, processorTypes, text, type Json } from './jsonSchema';
 
 const keptInsert: Json = {
   ...(object(['type'], {
@@ -9,6 +9,7 @@ const keptInsert: Json = {
     mix: between(0, 1, 1),
     params: { type: 'object', default: {} },
     key: {
+      ...text,
       type: ['string', 'null'],
       maxLength: 200,
       default: null,
@@ -20,9 +21,9 @@ const keptInsert: Json = {
 const head = {
   format: { const: 'zonula-preset' },
   version: { const: 1 },
-  name: { type: 'string', minLength: 1, maxLength: 200 },
-  about: { type: 'string', maxLength: 500, default: '' },
-  words: { type: 'array', items: { type: 'string', maxLength: 60 }, maxItems: 20, default: [] },
+  name: { ...text, minLength: 1, maxLength: 200 },
+  about: { ...text, maxLength: 500, default: '' },
+  words: { type: 'array', items: { ...text, maxLength: 60 }, maxItems: 20, default: [] },
 };
 
 /** A preset's file as a JSON Schema (draft 2020-12). */
@@ -44,7 +45,7 @@ export const presetJsonSchema = (): Json => ({
         maxItems: 200,
         default: [],
         items: object(['to'], {
-          to: { type: 'string', maxLength: 200, description: 'Name of the return or submix.' },
+          to: { ...text, maxLength: 200, description: 'Name of the return or submix.' },
           tap: { enum: ['input', 'pre', 'post'], default: 'post' },
           levelDb: level(FADER_TOP, 0),
           pan: between(-1, 1, 0),

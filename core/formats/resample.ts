@@ -6,7 +6,7 @@ const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 function besselI0(x: number): number {
   let sum = 1;
   let term = 1;
-  for (let k = 1; k < 60; k++) {
+  for (let k = 1; k < 60 && term > sum * 1e-17; k++) {
     term *= (x / (2 * k)) ** 2;
     sum += term;
   }
@@ -18,6 +18,12 @@ const CROSSINGS = 32;
 /** Kaiser window for about 100 dB of stop band: Kaiser 1974, beta = 0.1102 (A - 8.7). */
 const BETA = 0.1102 * (100 - 8.7);
 
+const PEAK = besselI0(BETA);
+/** Phases of which each one's taps are kept: enough for every rate in use. */
+const MOST_PHASES = 2000;
+/** Points of the curve between two input frames. */
+const STEPS = 4096;
+
 /**
  * Converts a sample rate by a polyphase windowed sinc, in pieces of any size. Output frame n stands at the time of
  * input position n * in/out: nothing is delayed.
@@ -27,7 +33,11 @@ export class Resampler {
   private readonly down: number;
   private readonly half: number;
   private readonly taps: number;
-  private readonly phases: Float64Array;
+  private readonly cutoff: number;
+  /** The taps of the phases that were met so far. */
+  private readonly phases = new Map<number, Float64Array>();
+  /** The filter's curve from its middle on, where there are too many phases to keep each one's taps. */
+  private readonly curve: Float64Array | null;
   private held: Float32Array;
   /** Input frame number of the first held frame. */
   private heldStart: number;
@@ -42,23 +52,46 @@ export class Resampler {
     const g = gcd(inRate, outRate);
     this.up = outRate / g;
     this.down = inRate / g;
-    const cutoff = Math.min(1, outRate / inRate) * 0.97;
-    this.half = Math.ceil(CROSSINGS / cutoff);
+    this.cutoff = Math.min(1, outRate / inRate) * 0.97;
+    this.half = Math.ceil(CROSSINGS / this.cutoff);
     this.taps = this.half * 2;
-    this.phases = new Float64Array(this.up * this.taps);
-    const i0 = besselI0(BETA);
-    for (let p = 0; p < this.up; p++) {
-      let sum = 0;
-      for (let k = 0; k < this.taps; k++) {
-        const x = k - this.half + 1 - p / this.up;
-        const w = Math.abs(x) >= this.half ? 0 : besselI0(BETA * Math.sqrt(1 - (x / this.half) ** 2)) / i0;
-        const s = x === 0 ? 1 : Math.sin(Math.PI * x * cutoff) / (Math.PI * x * cutoff);
-        sum += this.phases[p * this.taps + k] = s * w * cutoff;
-      }
-      for (let k = 0; k < this.taps; k++) this.phases[p * this.taps + k]! /= sum;
-    }
+    this.curve =
+      this.up > MOST_PHASES
+        ? Float64Array.from({ length: this.half * STEPS + 2 }, (_, i) => this.filter(i / STEPS))
+        : null;
     this.heldStart = -this.half;
     this.held = new Float32Array(this.half * channels);
+  }
+
+  /** The windowed sinc at a distance from its middle, in input frames. */
+  private filter(x: number): number {
+    if (Math.abs(x) >= this.half) return 0;
+    const w = besselI0(BETA * Math.sqrt(1 - (x / this.half) ** 2)) / PEAK;
+    const at = Math.PI * x * this.cutoff;
+    return (x === 0 ? 1 : Math.sin(at) / at) * w * this.cutoff;
+  }
+  /** The same, by the line between two points of the curve: less than 1e-7 apart. */
+  private fromCurve(x: number): number {
+    const at = Math.abs(x) * STEPS;
+    const i = Math.floor(at);
+    const [a, b] = [this.curve![i]!, this.curve![i + 1]!];
+    return a + (b - a) * (at - i);
+  }
+
+  /** The taps of an output frame that stands `phase / up` behind an input frame. */
+  private tapsOf(phase: number): Float64Array {
+    const known = this.phases.get(phase);
+    if (known) return known;
+    const { taps, half, up } = this;
+    const out = new Float64Array(taps);
+    let sum = 0;
+    for (let k = 0; k < taps; k++) {
+      const x = k - half + 1 - phase / up;
+      sum += out[k] = this.curve ? (Math.abs(x) < half ? this.fromCurve(x) : 0) : this.filter(x);
+    }
+    for (let k = 0; k < taps; k++) out[k]! /= sum;
+    if (!this.curve) this.phases.set(phase, out);
+    return out;
   }
 
   /** @param piece interleaved frames  @returns interleaved frames at the new rate */
@@ -89,11 +122,11 @@ export class Resampler {
     for (; n < out.length / channels; n++) {
       const at = this.made + n;
       const whole = Math.floor((at * down) / up);
-      const phase = (at * down - whole * up) * taps;
+      const filter = this.tapsOf(at * down - whole * up);
       const first = (whole - half + 1 - this.heldStart) * channels;
       for (let c = 0; c < channels; c++) {
         let sum = 0;
-        for (let k = 0; k < taps; k++) sum += this.held[first + k * channels + c]! * this.phases[phase + k]!;
+        for (let k = 0; k < taps; k++) sum += this.held[first + k * channels + c]! * filter[k]!;
         out[n * channels + c] = sum;
       }
     }

@@ -1,3 +1,4 @@
+import { checkCounts } from './counts';
 import { checkSession } from '../session/invariants';
 import { Refusal } from '../session/refusal';
 import type { Session } from '../session/types';
@@ -35,6 +36,7 @@ export function validSession(raw: unknown): Session {
       'version',
       `This session is of format version ${version}; this Zonula reads up to version ${FORMAT_VERSION}. Open it with a newer Zonula.`,
     );
+  checkCounts(raw);
   const { value, error } = sessionSchema.validate(raw, { convert: false, abortEarly: true });
   if (error) {
     const detail = error.details[0]!;
@@ -50,4 +52,11 @@ export function validSession(raw: unknown): Session {
 const fieldPath = (path: readonly (string | number)[]) =>
   path.map((p, i) => (typeof p === 'number' ? `[${p}]` : i === 0 ? p : `.${p}`)).join('') || '(the document)';
 
-export const writeSessionDocument = (session: Session): string => `${JSON.stringify(session, null, 2)}\n`;
+/** Characters beyond which a document is written without line breaks: lanes of many points would grow to four times their size. */
+const READABLE = 1 << 20;
+
+/** A session as the text of session.json, which is read back to the same session. */
+export function writeSessionDocument(session: Session): string {
+  const close = JSON.stringify(session);
+  return `${close.length > READABLE ? close : JSON.stringify(session, null, 2)}\n`;
+}

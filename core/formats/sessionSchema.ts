@@ -1,29 +1,14 @@
-import Joi from 'joi';
+import type { Schema } from 'joi';
+import Joi from './joi';
 import { PREAMP } from '../devices/preamp';
 import { FADER_TOP } from '../levels/faderLaw';
 import { AUTOMATION_MODES } from '../automation/mode';
+import { LIMITS } from './limits';
 import { LINK_PARTS } from '../session/defaults';
 import { processors } from '../processors/registry';
 import type { Processor } from '../processors/description';
 
-/** Bounds of what a document may say. The published JSON Schema (docs/session.schema.json) says the same; a test holds both together. */
-export const LIMITS = {
-  name: 200,
-  strips: 1000,
-  sends: 200,
-  inserts: 64,
-  vcas: 200,
-  links: 200,
-  sections: 1000,
-  /** Points of one automation lane. */
-  points: 100_000,
-  longest: 86400,
-  lowestDb: -200,
-  trimTop: 48,
-  /** Channels of the device that outputs leave by. */
-  channels: 64,
-  dismissed: 2000,
-} as const;
+export { LIMITS } from './limits';
 
 const id = Joi.string().pattern(
   /^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/,
@@ -44,21 +29,47 @@ const preamp = Joi.object({
   invert: Joi.boolean().default(false),
 }).allow(null);
 
-/** One control's lane: the times do not go back; two points at one time are a jump. */
-const lane = (value: Joi.Schema) =>
+/** What the points of a lane may be. */
+interface LaneValues {
+  readonly min: number;
+  readonly max: number;
+  /** Whether null, which is silence, is a value. */
+  readonly silence?: boolean;
+  /** Whether there is nothing between the ends. */
+  readonly stepped?: boolean;
+}
+const LEVELS: LaneValues = { min: LIMITS.lowestDb, max: FADER_TOP, silence: true };
+const PANS: LaneValues = { min: -1, max: 1 };
+const FLAGS: LaneValues = { min: 0, max: 1, stepped: true };
+
+/**
+ * One control's lane: the times do not go back; two points at one time are a jump. A lane may have very many points, and a
+ * description of each costs a hundred times what looking at its two numbers does.
+ */
+const lane = ({ min, max, silence = false, stepped = false }: LaneValues) =>
   Joi.array()
-    .items(
-      Joi.array().ordered(Joi.number().min(0).max(LIMITS.longest).required(), value.required()).length(2),
-    )
     .min(1)
     .max(LIMITS.points)
-    .custom((points: readonly (readonly [number, unknown])[], helpers) =>
-      points.every((p, i) => i === 0 || points[i - 1]![0] <= p[0])
-        ? points
-        : helpers.message({ custom: '{{#label}} has points whose times go back' }),
-    );
-const flagLane = lane(Joi.number().valid(0, 1));
-const lanesOf = (controls: Record<string, Joi.Schema>) => Joi.object(controls);
+    .custom((points: readonly unknown[], helpers) => {
+      const wrong = (i: number, what: string) => helpers.message({ custom: `{{#label}}[${i}] ${what}` });
+      let before = 0;
+      for (let i = 0; i < points.length; i++) {
+        const point = points[i];
+        if (!Array.isArray(point) || point.length !== 2) return wrong(i, 'is no pair of a time and a value');
+        const [time, value] = point as [unknown, unknown];
+        if (typeof time !== 'number' || !(time >= 0 && time <= LIMITS.longest))
+          return wrong(i, `is at no time from 0 to ${LIMITS.longest}`);
+        if (time < before) return helpers.message({ custom: '{{#label}} has points whose times go back' });
+        before = time;
+        const fits =
+          value === null
+            ? silence
+            : typeof value === 'number' && value >= min && value <= max && !(stepped && value % 1);
+        if (!fits) return wrong(i, `has no value from ${min} to ${max}`);
+      }
+      return points;
+    });
+const lanesOf = (controls: Record<string, Schema>) => Joi.object(controls);
 const automation = Joi.string().valid(...AUTOMATION_MODES);
 
 export const fieldSchemas = {
@@ -78,7 +89,7 @@ export const fieldSchemas = {
     hidden: Joi.boolean(),
     preamp,
     automation,
-    lanes: lanesOf({ fader: lane(level(FADER_TOP)), pan: lane(pan), mute: flagLane }),
+    lanes: lanesOf({ fader: lane(LEVELS), pan: lane(PANS), mute: lane(FLAGS) }),
     pair: Joi.number()
       .integer()
       .min(1)
@@ -91,7 +102,7 @@ export const fieldSchemas = {
     levelDb: level(FADER_TOP),
     pan,
     on: Joi.boolean(),
-    lanes: lanesOf({ level: lane(level(FADER_TOP)), pan: lane(pan), on: flagLane }),
+    lanes: lanesOf({ level: lane(LEVELS), pan: lane(PANS), on: lane(FLAGS) }),
   },
   insert: { place: Joi.string().valid('pre', 'post'), on: Joi.boolean(), mix: Joi.number().min(0).max(1) },
   vca: {
@@ -101,7 +112,7 @@ export const fieldSchemas = {
     mute: Joi.boolean(),
     solo: Joi.boolean(),
     automation,
-    lanes: lanesOf({ fader: lane(level(FADER_TOP)), mute: flagLane }),
+    lanes: lanesOf({ fader: lane(LEVELS), mute: lane(FLAGS) }),
   },
   session: {
     name: Joi.string().min(1).max(LIMITS.name),
@@ -117,10 +128,10 @@ export const parameterSchema = (processor: Processor) =>
 /** Lanes of an insert. That they are of its processor's controls, and within their ranges, is a rule of the session. */
 export const anyLanes = Joi.object().pattern(
   Joi.string().max(40),
-  lane(Joi.number().min(-1e6).max(1e6).allow(null)),
+  lane({ min: -1e6, max: 1e6, silence: true }),
 );
 
-const withDefaults = <T extends Record<string, Joi.Schema>>(
+const withDefaults = <T extends Record<string, Schema>>(
   fields: T,
   values: Partial<Record<keyof T, string | number | boolean | object>>,
 ) => Object.fromEntries(Object.entries(fields).map(([k, s]) => [k, k in values ? s.default(values[k]) : s]));

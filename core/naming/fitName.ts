@@ -1,6 +1,8 @@
+import { keepable } from '../formats/text';
+
 /** A word that fits: cut with a point where it is longer. */
 export const fitWord = (word: string, most: number): string =>
-  word.length <= most ? word : `${word.slice(0, Math.max(1, most - 1))}.`;
+  word.length <= most ? word : `${keepable(word, Math.max(1, most - 1)) || keepable(word, 12)}.`;
 
 /**
  * A name in a few short lines, for a narrow column: words stay whole where they fit, short ones share a line, long ones

@@ -1,3 +1,4 @@
+import { keepable } from '../formats/text';
 import type { Colour, Id } from '../session/units';
 import { FAMILIES, PLACING, type Family } from './lexicon';
 
@@ -22,8 +23,8 @@ export function tidyName(fileName: string): string {
     .replace(/\s+/g, ' ')
     .trim();
   const name =
-    bare.replace(/^(?:track|audio|stem)?\s*\d{1,3}\s+(?=\S)/i, '').slice(0, 80) ||
-    bare.slice(0, 80) ||
+    keepable(bare.replace(/^(?:track|audio|stem)?\s*\d{1,3}\s+(?=\S)/i, ''), 80) ||
+    keepable(bare, 80) ||
     'Stem';
   return name.charAt(0).toUpperCase() + name.slice(1);
 }

@@ -2,30 +2,61 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { apply } from './commands/apply';
 import { newSession } from './defaults';
-import { undoStacks, type Change, type ChangeKind } from './history';
+import {
+  bodyOf,
+  editMeant,
+  NO_STACKS,
+  stacksAfter,
+  undoStacks,
+  type Change,
+  type ChangeHead,
+  type ChangeKind,
+} from './history';
 
-const change = (revision: number, kind: ChangeKind, label: string): Change => ({
-  revision,
+const change = (changeId: string, kind: ChangeKind, of: string | null = null): ChangeHead => ({
   kind,
-  label,
-  changeId: String(revision),
-  commands: [],
-  inverse: [],
+  label: changeId,
+  changeId,
+  of,
 });
+const names = (stack: readonly { readonly changeId: string }[]) => stack.map((c) => c.changeId);
 
 describe('undo and redo', () => {
   it('move the last edit between the stacks, and an edit clears what could be redone', () => {
-    const changes = [
-      change(1, 'edit', 'a'),
-      change(2, 'edit', 'b'),
-      change(3, 'undo', 'b'),
-      change(4, 'redo', 'b'),
-      change(5, 'undo', 'b'),
-      change(6, 'edit', 'c'),
+    const { undo, redo } = undoStacks([
+      change('a', 'edit'),
+      change('b', 'edit'),
+      change('1', 'undo', 'b'),
+      change('2', 'redo', 'b'),
+      change('3', 'undo', 'b'),
+      change('c', 'edit'),
+    ]);
+    expect([names(undo), names(redo)]).toEqual([['a', 'c'], []]);
+  });
+
+  it('are known from the end of a history too: what was undone is named by the undo', () => {
+    // Edits 0..149, of which 120 were undone; the last 60 changes are all undos.
+    const all = [
+      ...Array.from({ length: 150 }, (_, i) => change(`e${i}`, 'edit')),
+      ...Array.from({ length: 120 }, (_, i) => change(`u${i}`, 'undo', `e${149 - i}`)),
     ];
-    const { undo, redo } = undoStacks(changes);
-    expect(undo.map((c) => c.label)).toEqual(['a', 'c']);
-    expect(redo).toEqual([]);
+    expect(names(undoStacks(all).redo).at(-1)).toBe('e30');
+    const { redo } = undoStacks(all.slice(-60));
+    expect(names(redo).at(-1)).toBe('e30');
+    expect(redo).toHaveLength(60);
+  });
+
+  it('of programs that did not say what they meant are of the last edit', () => {
+    const { undo, redo } = undoStacks([change('a', 'edit'), change('b', 'edit'), change('1', 'undo')]);
+    expect([names(undo), names(redo)]).toEqual([['a'], ['b']]);
+  });
+
+  it('are refused where there is nothing, or something else comes first', () => {
+    const stacks = undoStacks([change('a', 'edit'), change('b', 'edit')]);
+    expect(() => editMeant(NO_STACKS, 'undo', null)).toThrow(/nothing to undo/);
+    expect(() => editMeant(stacks, 'redo', null)).toThrow(/nothing to redo/);
+    expect(() => editMeant(stacks, 'undo', 'a')).toThrow(/“b” comes first/);
+    expect(editMeant(stacks, 'undo', 'b').changeId).toBe('b');
   });
 
   it('bring the document back exactly, whatever is done in whatever order', () => {
@@ -42,19 +73,22 @@ describe('undo and redo', () => {
         (steps) => {
           let session = newSession('start');
           const changes: Change[] = [];
+          let one = NO_STACKS;
           // An independent model: the list of all states, and where we stand in it.
           const model = { states: [session.name], at: 0 };
           for (const [i, step] of steps.entries()) {
-            const { undo, redo } = undoStacks(changes);
-            const top = step === 'undo' ? undo.at(-1) : step === 'redo' ? redo.at(-1) : null;
-            if (top === undefined) continue;
+            const stacks = undoStacks(changes);
+            expect(one).toEqual(stacks);
             const kind: ChangeKind = step === 'undo' || step === 'redo' ? step : 'edit';
+            const of = kind === 'edit' ? null : (stacks[kind].at(-1)?.changeId ?? null);
+            if (kind !== 'edit' && of === null) continue;
             const commands =
-              kind === 'undo'
-                ? top!.inverse
-                : kind === 'redo'
-                  ? top!.commands
-                  : [{ type: 'session.set' as const, patch: { name: step } }];
+              kind === 'edit'
+                ? [{ type: 'session.set' as const, patch: { name: step } }]
+                : bodyOf(
+                    kind,
+                    changes.find((c) => c.changeId === of)!,
+                  ).commands;
             const done = apply(session, commands);
             session = done.session;
             changes.push({
@@ -62,9 +96,11 @@ describe('undo and redo', () => {
               kind,
               label: '',
               changeId: String(i),
+              of,
               commands,
               inverse: done.inverse,
             });
+            one = stacksAfter(one, changes.at(-1)!);
             if (kind === 'undo') model.at--;
             else if (kind === 'redo') model.at++;
             else model.states.splice(++model.at, Infinity, step);

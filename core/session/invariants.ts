@@ -1,9 +1,10 @@
 import { insertControls } from '../automation/control';
+import { checkCounts } from '../formats/counts';
 import { vcaLoop } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { signalOrder } from '../routing/order';
 import { Refusal } from './refusal';
-import type { Lanes, Session } from './types';
+import type { Insert, Lanes, Session } from './types';
 import type { Id } from './units';
 
 const isStrip = (kind: string | undefined) => kind !== undefined && kind !== 'VCA' && kind !== 'link';
@@ -16,12 +17,29 @@ function checkLanes(lanes: Lanes, where: string, owner: Id): void {
         throw new Refusal('range', `The lane \`${control}\` of ${where} goes back in time.`, [owner]);
 }
 
+/** An insert has no parameters but those of its processor, each within its range. */
+function checkParameters({ id, type, params }: Insert, strip: Id): void {
+  const { name, parameters } = processorOf(type);
+  for (const [key, value] of Object.entries(params)) {
+    const known = parameters.find((p) => p.id === key);
+    if (!known)
+      throw new Refusal('unknown', `The ${name} \`${id}\` of \`${strip}\` has no \`${key}\`.`, [strip, id]);
+    if (!(value >= known.min && value <= known.max))
+      throw new Refusal(
+        'range',
+        `\`${key}\` of \`${id}\` in \`${strip}\` is ${value}: it reaches from ${known.min} to ${known.max}.`,
+        [strip, id],
+      );
+  }
+}
+
 /**
- * The rules that hold in every session: ids are one of a kind; what is named exists; sources take no signal; outs and
+ * The rules that hold in every session: no list is longer than a document may have it; ids are one of a kind; what is named exists; sources take no signal; outs and
  * sends end in a submix, a return or an output; nothing feeds itself, and no VCA holds itself.
  * @throws Refusal naming the rule and the thing
  */
 export function checkSession(session: Session): void {
+  checkCounts(session);
   const kinds = new Map<Id, string>();
   const claim = (id: Id, what: string) => {
     if (kinds.has(id))
@@ -98,6 +116,7 @@ export function checkSession(session: Session): void {
     for (const i of s.inserts) {
       claimOwn(i.id, 'insert');
       const processor = processorOf(i.type);
+      checkParameters(i, s.id);
       if (processor.channels === 'stereo' && s.channels === 1)
         throw new Refusal(
           'kind',

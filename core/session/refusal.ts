@@ -11,6 +11,7 @@ export type Rule =
   | 'in-use'
   | 'format'
   | 'version'
+  | 'order'
   | 'audio'
   | 'size';
 

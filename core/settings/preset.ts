@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import Joi from '../formats/joi';
 import { fieldSchemas, parameterSchema } from '../formats/sessionSchema';
 import { processors, processorOf } from '../processors/registry';
 import { nameOf, stripOf } from '../session/lookup';
@@ -118,7 +118,7 @@ export function validPreset(raw: unknown): Preset {
         'The preset is of a later version than this Zonula reads. Bring it up to date.',
       );
   }
-  const { value, error } = presetSchema.validate(raw, { convert: false });
+  const { value, error } = presetSchema.required().validate(raw, { convert: false });
   if (error)
     throw new Refusal('format', `This is no preset that Zonula reads: ${error.details[0]!.message}.`);
   return value as Preset;

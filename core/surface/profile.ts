@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import Joi from '../formats/joi';
 import { Refusal } from '../session/refusal';
 
 /** The MIDI message of a control, in either direction. */
@@ -191,7 +191,7 @@ export const profileSchema = Joi.object({
 
 /** @throws Refusal `format` naming the field */
 export function validProfile(raw: unknown): SurfaceProfile {
-  const { value, error } = profileSchema.validate(raw, { convert: false });
+  const { value, error } = profileSchema.required().validate(raw, { convert: false });
   if (error)
     throw new Refusal('format', `The surface profile is not understood: ${error.details[0]!.message}.`);
   return value as SurfaceProfile;

@@ -1,7 +1,8 @@
-import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
+import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { BaseError } from 'sequelize';
 import { Refusal } from '../../core/session/refusal';
-import { Stale } from '../sessions';
+import { NoRoom } from '../files/room';
+import { Stale } from '../sessions/commit';
 
 /** The one shape of every error that the API gives. */
 export interface ApiError {
@@ -10,6 +11,8 @@ export interface ApiError {
     readonly message: string;
     readonly things?: readonly string[];
     readonly missed?: unknown;
+    /** The session's own revision, where an edit was made on an older one. */
+    readonly revision?: number;
   };
 }
 
@@ -33,9 +36,26 @@ export function errorAnswer(error: unknown): { readonly status: number; readonly
       body: { error: { code: error.rule, message: error.message, things: error.things } },
     };
   if (error instanceof Stale)
-    return { status: 409, body: { error: { code: 'stale', message: error.message, missed: error.missed } } };
+    return {
+      status: 409,
+      body: {
+        error: { code: 'stale', message: error.message, missed: error.missed, revision: error.revision },
+      },
+    };
   if (error instanceof BadRequest)
     return { status: error.status, body: { error: { code: error.code, message: error.message } } };
+  if (error instanceof NoRoom || isFull(error))
+    return {
+      status: 507,
+      body: {
+        error: {
+          code: 'room',
+          message: error instanceof NoRoom ? error.message : new NoRoom().message,
+        },
+      },
+    };
+  const data = dataProblem(error);
+  if (data) return { status: 422, body: { error: { code: 'format', message: data } } };
   if (isDatabaseDown(error))
     return {
       status: 503,
@@ -73,40 +93,65 @@ export function errorAnswer(error: unknown): { readonly status: number; readonly
   };
 }
 
+const databaseCode = (error: unknown) =>
+  (error as { original?: { code?: string } } | null)?.original?.code ??
+  (error as { code?: string } | null)?.code;
+
+/** Whether an error means that a disk, or the database's part of it, is full. 53100: disk_full (PostgreSQL, appendix A). */
+export function isFull(error: unknown): boolean {
+  const code = databaseCode(error);
+  return code === '53100' || code === 'ENOSPC' || code === 'EDQUOT';
+}
+
+/**
+ * What the database says of data that it can never keep, whatever the time (class 22, data exceptions; 54000, limits): sending
+ * it again does not help. Null for every other error.
+ */
+function dataProblem(error: unknown): string | null {
+  if (!(error instanceof BaseError)) return null;
+  const code = databaseCode(error);
+  return code !== undefined && /^(22|54)/.test(code)
+    ? `This cannot be kept: the database says “${error.message}”.`
+    : null;
+}
+
 /** Whether an error means that the database cannot be reached, now or any more. */
 export function isDatabaseDown(error: unknown): boolean {
   if (!(error instanceof BaseError))
     return /Connection terminated|ECONNREFUSED|ECONNRESET/.test(String((error as Error)?.message));
   if (/^SequelizeConnection|^SequelizeHostNot/.test(error.name)) return true;
   const code = (error as { original?: { code?: string } }).original?.code;
-  // 57P01..57P03: the server is shutting down or starting up; class 08: connection exceptions (PostgreSQL, appendix A).
+  // 57P01..57P03: the server is shutting down or starting up; classes 08: connections, 53: resources, 40 and 55: others were in
+  // the way (PostgreSQL 15, appendix A). All of them pass.
   return (
-    (code !== undefined && /^(57P0|08|ECONN)/.test(code)) || /Connection terminated|ECONN/.test(error.message)
+    (code !== undefined && /^(57P0|08|53|40|55|ECONN)/.test(code)) ||
+    /Connection terminated|ECONN/.test(error.message)
   );
 }
 
+/** Whether the one who asked has gone before it was answered. */
+const hasGone = (req: Parameters<RequestHandler>[0], error: unknown) =>
+  req.socket.destroyed || (error as { code?: string } | null)?.code === 'ECONNRESET' || req.destroyed;
+
+/**
+ * Answers at once, whatever of the request is still to come. The rest of it is passed over, so that the connection is of use again
+ * for what comes behind (RFC 9112, 9.3); a very long rest is not waited for.
+ */
 export const handleErrors: ErrorRequestHandler = (error, req, res, next) => {
   if (res.headersSent) return next(error);
+  if (!req.complete && hasGone(req, error)) return void res.destroy();
   const { status, body } = errorAnswer(error);
   if (status === 500) console.error(`${req.method} ${req.path}:`, error);
-  drain(req, res, () => res.status(status).json(body));
+  if (status === 503 || status === 507) res.set('Retry-After', '2');
+  if (!req.complete) {
+    req.unpipe();
+    req.resume();
+    res.once('finish', () => setTimeout(() => req.complete || req.socket.destroy(), PASSED_OVER_MS).unref());
+  }
+  res.status(status).json(body);
 };
-
-/** Lets an upload run out before it is answered, so that the answer arrives; a very long one is cut off. */
-function drain(req: Parameters<RequestHandler>[0], res: Response, answer: () => void) {
-  if (req.readableEnded || req.destroyed || !req.readable) return answer();
-  let left = 512 * 2 ** 20;
-  req.on('data', (piece: Buffer) => {
-    left -= piece.length;
-    if (left < 0) {
-      res.set('Connection', 'close');
-      answer();
-      req.destroy();
-    }
-  });
-  req.once('end', answer);
-  req.resume();
-}
+/** How long the rest of a refused request is passed over to keep its connection. */
+const PASSED_OVER_MS = 60_000;
 
 export const notFound: RequestHandler = (req) => {
   throw new BadRequest(404, 'unknown', `There is nothing at ${req.originalUrl}.`);

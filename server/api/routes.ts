@@ -1,31 +1,36 @@
-import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { json, Router, type Request } from 'express';
-import Joi from 'joi';
+import { json, Router } from 'express';
+import type { ObjectSchema } from 'joi';
+import Joi from '../../core/formats/joi';
 import type { Sequelize } from 'sequelize';
 import type { PreampSettings } from '../../core/devices/preamp';
 import { fieldSchemas } from '../../core/formats/sessionSchema';
 import { validPreset } from '../../core/settings/preset';
 import { validProfile } from '../../core/surface/profile';
 import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';
-import { forgetStem, rememberedStem, stemPcm, stemRow, storeStem } from '../audio/stemStore';
+import { readWavHeader, type WavFacts } from '../../core/formats/wav';
+import { Refusal } from '../../core/session/refusal';
+import { judgeLength } from '../audio/stemReader';
+import { stemAudio, stemRow, storeStem } from '../audio/stemStore';
+import { sweepStems, stemIdsOf } from '../audio/sweep';
 import { PresetRow, SurfaceProfileRow } from '../database/models';
 import type { PreampBridge } from '../devices/preampBridge';
 import type { Live } from '../live/live';
-import * as sessions from '../sessions';
+import { checkRoom, EDIT_RESERVE } from '../files/room';
+import type { Judge, Spool } from '../files/spool';
+import type { Maintenance } from '../maintenance';
+import { commit, type CommitRequest } from '../sessions/commit';
+import { changeNamed, changesAfter, horizonOf, MOST_MISSED } from '../sessions/history';
+import { exportPackage, importPackage } from '../sessions/packages';
+import * as sessions from '../sessions/sessions';
 import { BadRequest } from './errors';
+import type { Uploads } from './uploads';
 
-/** Bytes that one upload may have. */
-const MOST_UPLOAD = 8 * 2 ** 30;
 const COMMIT_LIMIT = '4mb';
 
 /** @throws BadRequest naming the field */
-function valid<T>(schema: Joi.ObjectSchema<T>, value: unknown, convert = false): T {
-  const { value: out, error } = schema.validate(value, { convert });
+function valid<T>(schema: ObjectSchema<T>, value: unknown, convert = false): T {
+  const { value: out, error } = schema.required().validate(value, { convert });
   if (error)
     throw new BadRequest(400, 'format', `The request is not understood: ${error.details[0]!.message}.`);
   return out;
@@ -35,17 +40,22 @@ const createSchema = Joi.object<{ name: string; sampleRate: number }>({
   name: Joi.string().trim().min(1).max(200).required(),
   sampleRate: Joi.number().valid(44100, 48000, 88200, 96000).default(48000),
 });
-const commitSchema = Joi.object<sessions.CommitRequest>({
+const commitSchema = Joi.object<CommitRequest>({
   revision: Joi.number().integer().min(0).required(),
   changeId: Joi.string().guid().required(),
   kind: Joi.string().valid('edit', 'undo', 'redo').default('edit'),
   label: Joi.string().max(300).required(),
-  commands: Joi.array().required(),
+  /** The edit that an undo takes back, or a redo does again; the last one when left out. */
+  of: Joi.string().guid().allow(null).default(null),
+  commands: Joi.when('kind', { is: 'edit', then: Joi.array().required(), otherwise: Joi.any().strip() }),
 });
-const stemQuery = Joi.object<{ name: string; rate: number }>({
+const stemQuery = Joi.object<{ name: string; rate: number; upload?: string }>({
   name: Joi.string().max(300).required(),
   rate: Joi.number().integer().min(8000).max(192000).required(),
+  /** A resumable upload that has come in; without it the file is the request's body. */
+  upload: Joi.string().guid(),
 });
+const uploadQuery = Joi.object<{ upload?: string }>({ upload: Joi.string().guid() });
 const pcmQuery = Joi.object<{ start: number; frames: number }>({
   start: Joi.number().integer().min(0).default(0),
   frames: Joi.number()
@@ -56,22 +66,49 @@ const pcmQuery = Joi.object<{ start: number; frames: number }>({
 });
 const afterQuery = Joi.object<{ after: number }>({ after: Joi.number().integer().min(0).default(0) });
 
-/** The request's body, refused where it grows beyond the limit. */
-async function* bodyOf(req: Request, most = MOST_UPLOAD): AsyncGenerator<Buffer> {
-  let seen = 0;
-  for await (const piece of req) {
-    seen += (piece as Buffer).length;
-    if (seen > most) throw new BadRequest(413, 'size', `The file is larger than ${most} bytes.`);
-    yield piece as Buffer;
-  }
+/** Bytes of a file that are looked at for its header. */
+const MOST_HEAD = 5 << 20;
+
+/** Refuses a file that is no stem by its first bytes, before the rest of it has come. */
+function wavJudge(name: string): Judge {
+  let head = Buffer.alloc(0);
+  return (piece) => {
+    head = Buffer.concat([head, piece]);
+    let facts: WavFacts | null;
+    try {
+      facts = readWavHeader(head);
+      if (facts) judgeLength(facts.frames, facts.sampleRate);
+    } catch (error) {
+      throw error instanceof Refusal
+        ? new Refusal(error.rule, `\`${name}\`: ${error.message}.`, [name])
+        : error;
+    }
+    return facts !== null || head.length > MOST_HEAD;
+  };
 }
 
-export function apiRoutes(
-  sequelize: Sequelize,
-  live: Live,
-  version: string,
-  preamps: Promise<PreampBridge> | null = null,
-): Router {
+export interface ApiOptions {
+  readonly sequelize: Sequelize;
+  readonly live: Live;
+  readonly version: string;
+  readonly preamps: Promise<PreampBridge> | null;
+  readonly spool: Spool;
+  readonly uploads: Uploads;
+  readonly maintenance: Maintenance;
+  /** A folder on the database's disk, whose room is looked at before an edit is taken; null where it is elsewhere. */
+  readonly disk: string | null;
+}
+
+export function apiRoutes({
+  sequelize,
+  live,
+  version,
+  preamps,
+  spool,
+  uploads,
+  maintenance,
+  disk,
+}: ApiOptions): Router {
   const api = Router();
 
   api.get('/health', async (_req, res) => {
@@ -80,7 +117,7 @@ export function apiRoutes(
   });
 
   api.get('/sessions', async (_req, res) => {
-    res.json({ sessions: await sessions.listSessions() });
+    res.json({ sessions: await sessions.listSessions(sequelize) });
   });
   api.post('/sessions', json(), async (req, res) => {
     const { name, sampleRate } = valid(createSchema, req.body);
@@ -88,62 +125,71 @@ export function apiRoutes(
     res.status(201).json({ id: row.id, name: row.name });
   });
   api.post('/sessions/import', async (req, res) => {
-    const folder = await mkdtemp(join(tmpdir(), 'zonula-import-'));
-    try {
-      const file = join(folder, 'package.zonula');
-      let seen = 0;
-      const limit = new Transform({
-        transform(piece: Buffer, _e, done) {
-          seen += piece.length;
-          done(
-            seen > MOST_UPLOAD
-              ? new BadRequest(413, 'size', `The package is larger than ${MOST_UPLOAD} bytes.`)
-              : null,
-            piece,
-          );
-        },
-      });
-      await pipeline(req, limit, createWriteStream(file));
-      const row = await sessions.importPackage(sequelize, file);
-      res.status(201).json({ id: row.id, name: row.name });
-    } finally {
-      await rm(folder, { recursive: true, force: true });
-    }
+    const { upload } = valid(uploadQuery, req.query, true);
+    const bring = (file: string) => importPackage(sequelize, file);
+    res.status(201).json(await (upload ? uploads.use(upload, bring) : spool.take(req, undefined, bring)));
   });
   api.get('/sessions/:id', async (req, res) => {
     const row = await sessions.findSession(req.params.id);
     res.json({ id: row.id, revision: row.revision, document: row.document });
   });
   api.post('/sessions/:id/open', async (req, res) => {
-    const opened = await sessions.openSession(req.params.id);
+    const opened = await sessions.openSession(sequelize, req.params.id);
     res.json({ ...opened, stems: await sessions.stemsOfSession(opened.document) });
   });
+  api.get('/sessions/:id/state', async (req, res) => {
+    res.json(await sessions.sessionState(sequelize, req.params.id));
+  });
   api.delete('/sessions/:id', async (req, res) => {
-    await sessions.deleteSession(sequelize, req.params.id);
-    live.deleted(req.params.id);
+    const { id } = req.params;
+    await sessions.checkSessionThere(id);
+    const stems = await stemIdsOf(sequelize, id);
+    await sessions.deleteSession(id);
+    live.deleted(id);
+    await sweepStems(sequelize, stems);
     res.status(204).end();
   });
   api.get('/sessions/:id/changes', async (req, res) => {
     const { after } = valid(afterQuery, req.query, true);
-    res.json({ changes: await sessions.changesAfter(req.params.id, after) });
+    const { id } = req.params;
+    await sessions.checkSessionThere(id);
+    // Changes that were let go are not told: who stands before them takes the session as it is.
+    const gone = after < (await horizonOf(sequelize, id));
+    const changes = gone ? [] : await changesAfter(sequelize, id, after);
+    res.json({ changes, more: gone || changes.length === MOST_MISSED });
+  });
+  api.get('/sessions/:id/changes/:change', async (req, res) => {
+    const { id, change } = req.params;
+    await sessions.checkSessionThere(id);
+    const found = sessions.isUuid(change) ? await changeNamed(sequelize, id, change) : null;
+    if (!found) throw new BadRequest(404, 'unknown', 'That change is not, or no longer, in the history.');
+    res.json({ change: found });
   });
   api.post('/sessions/:id/commits', json({ limit: COMMIT_LIMIT }), async (req, res) => {
     const request = valid(commitSchema, req.body);
-    const { change, fresh } = await sessions.commit(sequelize, req.params.id, request);
-    if (fresh) live.committed(req.params.id, change);
+    if (disk) await checkRoom(disk, 0, EDIT_RESERVE);
+    const { change, fresh } = await commit(sequelize, req.params.id, request);
+    if (fresh) {
+      live.committed(req.params.id, change);
+      maintenance.edited();
+    }
     res.json({ change });
   });
   api.get('/sessions/:id/export', async (req, res) => {
     const row = await sessions.findSession(req.params.id);
     const file = `${row.name.replace(/[^\p{L}\p{N} _-]+/gu, '_') || 'session'}.zonula`;
     res.attachment(file).type('application/zip');
-    const { stream, done } = sessions.exportPackage(sequelize, row);
+    const { stream, done } = exportPackage(sequelize, row);
     await Promise.all([done, pipeline(stream, res)]);
   });
 
+  api.use('/uploads', uploads.router);
   api.post('/stems', async (req, res) => {
-    const { name, rate } = valid(stemQuery, req.query, true);
-    res.status(201).json(await storeStem(sequelize, name, rate, bodyOf(req)));
+    const { name, rate, upload } = valid(stemQuery, req.query, true);
+    const store = (file: string) => storeStem(sequelize, name, rate, { file });
+    res
+      .status(201)
+      .json(await (upload ? uploads.use(upload, store) : spool.take(req, wavJudge(name), store)));
   });
   api.get('/stems/:address', async (req, res) => {
     const row = await stemRow(req.params.address);
@@ -156,9 +202,9 @@ export function apiRoutes(
   });
   api.get('/stems/:address/pcm', async (req, res) => {
     const { start, frames } = valid(pcmQuery, req.query, true);
-    const row = await rememberedStem(req.params.address);
-    const audio = await stemPcm(sequelize, row, start, frames);
-    if (audio.length === 0 && start < row.frames) forgetStem(req.params.address);
+    const { address } = req.params;
+    maintenance.played();
+    const audio = await stemAudio(sequelize, address, start, frames);
     // What is named by its content never changes.
     res.set('Cache-Control', 'public, max-age=31536000, immutable').type('application/octet-stream');
     res.send(audio);
@@ -223,7 +269,7 @@ export function apiRoutes(
 
 /** @throws BadRequest 404 where there is no such preset */
 async function presetRow(id: string): Promise<PresetRow> {
-  const row = /^[0-9a-f-]{36}$/i.test(id) ? await PresetRow.findByPk(id) : null;
+  const row = sessions.isUuid(id) ? await PresetRow.findByPk(id) : null;
   if (!row) throw new BadRequest(404, 'unknown', 'There is no such preset any more: it was removed.');
   return row;
 }

@@ -1,16 +1,20 @@
-import { createHash } from 'node:crypto';
-import { QueryTypes, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize';
-import { floatBytes, floatWavHeader, WavStream } from '../../core/formats/wav';
-import { Resampler } from '../../core/formats/resample';
+import { on } from 'node:events';
+import { MessageChannel } from 'node:worker_threads';
+import pLimit from 'p-limit';
+import type { Piscina } from 'piscina';
+import { QueryTypes, UniqueConstraintError, type Sequelize } from 'sequelize';
+import { floatWavHeader } from '../../core/formats/wav';
 import { Refusal } from '../../core/session/refusal';
 import type { Channels } from '../../core/session/types';
 import type { Hertz, Samples } from '../../core/session/units';
+import { bulk } from '../database/database';
 import { StemChunkRow, StemRow } from '../database/models';
+import { threads } from '../workers';
+import { CHUNK_BYTES, type StemChunk, type StemRead } from './stemReader';
+import type { ReadingAnswer, ReadingTask, StemSource } from './stemReader.worker';
 
-/** Bytes of a chunk: whole frames of mono and of stereo. */
-export const CHUNK_BYTES = 1 << 20;
-/** Longest stem: two hours at 48 kHz. */
-const MOST_FRAMES = 2 * 3600 * 48000;
+export { CHUNK_BYTES } from './stemReader';
+export type { StemSource } from './stemReader.worker';
 
 export interface StemFacts {
   /** `sha256:` and the hash of its samples, channels and rate. */
@@ -31,65 +35,39 @@ const factsOf = (row: StemRow): StemFacts => ({
   frames: row.frames,
 });
 
-/** Collects floats into chunks of whole size, the hash and the overview, as audio arrives. */
-class ChunkWriter {
-  private readonly chunk = new Float32Array(CHUNK_BYTES / 4);
-  private filled = 0;
-  private index = 0;
-  private readonly hash = createHash('sha256');
-  private readonly peaks: number[] = [];
-  private peak = 0;
-  private inPeak = 0;
-  private readonly peakFrames: number;
-  frames = 0;
+/** Stems that are read and stored at once: each has a thread and a connection. */
+const AT_ONCE = 2;
+let readers: Piscina | null = null;
+const inTurn = pLimit(AT_ONCE);
 
-  constructor(
-    private readonly stemId: number,
-    private readonly channels: number,
-    rate: Hertz,
-    private readonly transaction: Transaction,
-  ) {
-    this.hash.update(`zonula-pcm ${rate} ${channels}\n`);
-    this.peakFrames = Math.max(1, Math.round(rate / 100));
-  }
-
-  async write(audio: Float32Array): Promise<void> {
-    this.frames += audio.length / this.channels;
-    if (this.frames > MOST_FRAMES) throw new Refusal('size', 'it is longer than two hours; split it first');
-    for (let i = 0; i < audio.length; i++) {
-      const v = Math.abs(audio[i]!);
-      if (v > this.peak) this.peak = v;
-      if (++this.inPeak === this.peakFrames * this.channels) this.endPeak();
+/** Reads a stem in a thread of its own: converting a rate takes long, and the server answers others meanwhile. */
+async function* readInThread(source: StemSource, rate: Hertz): AsyncGenerator<StemChunk, StemRead> {
+  readers ??= threads('server/audio/stemReader.worker.ts', AT_ONCE, 512);
+  const { port1, port2 } = new MessageChannel();
+  const task: ReadingTask = { source, rate, port: port2 };
+  let over = false;
+  const stop = new AbortController();
+  const working = readers.run(task, { transferList: [port2] as never }).finally(() => (over = true));
+  // A thread that ends by itself, out of memory, says nothing more.
+  working.catch(() => stop.abort());
+  try {
+    for await (const [answer] of on(port1, 'message', { signal: stop.signal }) as AsyncIterable<
+      [ReadingAnswer]
+    >) {
+      if ('read' in answer) return answer.read;
+      if ('refused' in answer) throw new Refusal(answer.refused.rule, answer.refused.message);
+      if ('failed' in answer) throw new Error(answer.failed);
+      yield answer.chunk;
+      port1.postMessage('next');
     }
-    for (let at = 0; at < audio.length;) {
-      const part = audio.subarray(at, at + this.chunk.length - this.filled);
-      this.chunk.set(part, this.filled);
-      this.filled += part.length;
-      at += part.length;
-      if (this.filled === this.chunk.length) await this.flush();
-    }
-  }
-
-  private endPeak() {
-    this.peaks.push(Math.min(255, Math.round(this.peak * 255)));
-    this.peak = this.inPeak = 0;
-  }
-
-  private async flush() {
-    if (this.filled === 0) return;
-    const data = Buffer.from(floatBytes(this.chunk.subarray(0, this.filled)));
-    this.hash.update(data);
-    await StemChunkRow.create(
-      { stemId: this.stemId, index: this.index++, data },
-      { transaction: this.transaction },
-    );
-    this.filled = 0;
-  }
-
-  async end(): Promise<{ sha256: string; overview: Buffer }> {
-    await this.flush();
-    if (this.inPeak > 0) this.endPeak();
-    return { sha256: this.hash.digest('hex'), overview: Buffer.from(this.peaks) };
+    throw new Error('The stem was not read to its end.');
+  } catch (error) {
+    if (stop.signal.aborted) await working;
+    throw error;
+  } finally {
+    if (!over) port1.postMessage('stop');
+    await working.catch(() => {});
+    port1.close();
   }
 }
 
@@ -100,130 +78,157 @@ class Known extends Error {
   }
 }
 
+/** Stems that are met again are young again: they may be on their way into a session. */
+export async function touchStems(sha256: readonly string[]): Promise<void> {
+  if (sha256.length) await StemRow.update({ usedAt: new Date() }, { where: { sha256: [...sha256] } });
+}
+
 /**
- * Takes in a WAV file as it arrives, at the session's rate, in one transaction: a file that turns out to be broken leaves
- * nothing behind, and one that is there already is stored once.
+ * Takes in a WAV file, at the session's rate, in one transaction on a connection that saving does not need: a file that turns
+ * out to be broken leaves nothing behind, and one that is there already is stored once. Parts that are silent take no room.
+ * @param name what the file is called in refusals
  * @throws Refusal `audio` or `size` naming the file and the reason
  */
-export async function storeStem(
+export const storeStem = (
   sequelize: Sequelize,
   name: string,
   rate: Hertz,
-  source: AsyncIterable<Uint8Array>,
-): Promise<StemFacts> {
-  let content: string | null = null;
-  try {
-    return await sequelize.transaction(async (transaction) => {
-      const [{ id }] = (await sequelize.query(`SELECT nextval('stems_id_seq')::int AS id`, {
-        type: QueryTypes.SELECT,
-        transaction,
-      })) as [{ id: number }];
-      const wav = new WavStream();
-      let writer: ChunkWriter | null = null;
-      let resampler: Resampler | null = null;
-      const start = () => {
-        const facts = wav.facts!;
-        writer ??= new ChunkWriter(id, facts.channels, rate, transaction);
-        if (facts.sampleRate !== rate) resampler ??= new Resampler(facts.sampleRate, rate, facts.channels);
-        return writer;
-      };
-      for await (const piece of source) {
-        const audio = wav.push(piece);
-        if (!wav.facts) continue;
-        const to = start();
-        if (audio.length) await to.write(resampler ? (resampler as Resampler).push(audio) : audio);
+  source: StemSource,
+): Promise<StemFacts> =>
+  inTurn(async () => {
+    let content: string | null = null;
+    try {
+      return await bulk(sequelize).transaction(async (transaction) => {
+        const [{ id }] = (await sequelize.query(`SELECT nextval('stems_id_seq')::int AS id`, {
+          type: QueryTypes.SELECT,
+          transaction,
+        })) as [{ id: number }];
+        const reading = readInThread(source, rate);
+        let read: StemRead;
+        try {
+          for (;;) {
+            const next = await reading.next();
+            if (next.done) {
+              read = next.value;
+              break;
+            }
+            const { index, data } = next.value;
+            if (data)
+              await StemChunkRow.create(
+                { stemId: id, index, data: Buffer.from(data.buffer) },
+                { transaction },
+              );
+          }
+        } finally {
+          await reading.return(undefined as never);
+        }
+        const { sha256, channels, frames, overview } = read;
+        content = sha256;
+        const [known] = await touched(sha256);
+        if (known) throw new Known(known);
+        const row = await StemRow.create(
+          { id, sha256, channels, sampleRate: rate, frames, overview: Buffer.from(overview) },
+          { transaction },
+        );
+        return factsOf(row);
+      });
+    } catch (error) {
+      if (error instanceof Known) return factsOf(error.row);
+      // The same audio came in twice at once, and the other one was first: its row is the one to use.
+      if (error instanceof UniqueConstraintError && content) {
+        const [row] = await touched(content);
+        if (row) return factsOf(row);
       }
-      const facts = wav.end();
-      const to = start();
-      if (resampler) await to.write((resampler as Resampler).flush());
-      const { sha256, overview } = await to.end();
-      content = sha256;
-      if (to.frames === 0) throw new Refusal('audio', 'it holds no audio');
-      const known = await StemRow.findOne({ where: { sha256 }, transaction });
-      if (known) throw new Known(known);
-      const row = await StemRow.create(
-        { id, sha256, channels: facts.channels, sampleRate: rate, frames: to.frames, overview },
-        { transaction },
-      );
-      return factsOf(row);
-    });
-  } catch (error) {
-    if (error instanceof Known) return factsOf(error.row);
-    // The same audio came in twice at once, and the other one was first: its row is the one to use.
-    if (error instanceof UniqueConstraintError && content) {
-      const row = await StemRow.findOne({ where: { sha256: content } });
-      if (row) return factsOf(row);
+      if (error instanceof Refusal) throw new Refusal(error.rule, `\`${name}\`: ${error.message}.`, [name]);
+      throw error;
     }
-    if (error instanceof Refusal) throw new Refusal(error.rule, `\`${name}\`: ${error.message}.`, [name]);
-    throw error;
-  }
+  });
+
+/** The stem of this content, if it is there, young again. */
+async function touched(sha256: string): Promise<readonly StemRow[]> {
+  const [, rows] = await StemRow.update({ usedAt: new Date() }, { where: { sha256 }, returning: true });
+  return rows;
 }
 
 /** Rows of stems that were asked for: what is named by its content never changes, and playing asks for the same ones all the time. */
 const knownRows = new Map<string, StemRow>();
 const MOST_KNOWN = 4000;
 
-/** The stem's row, remembered. A stem that was swept meanwhile shows itself by having no audio. */
-export async function rememberedStem(address: string): Promise<StemRow> {
+/**
+ * A range of a stem by its address: interleaved 32-bit floats, as far as the stem reaches.
+ * @throws Refusal `unknown` when there is no such stem
+ */
+export async function stemAudio(
+  sequelize: Sequelize,
+  address: string,
+  start: Samples,
+  frames: Samples,
+): Promise<Buffer> {
   const known = knownRows.get(address);
-  if (known) return known;
+  const there = known && (await stemPcm(sequelize, known, start, frames));
+  if (there) return there;
+  // Met for the first time, or swept since; it may have come back under another row.
+  knownRows.delete(address);
   const row = await stemRow(address);
+  const audio = await stemPcm(sequelize, row, start, frames);
+  if (!audio) throw noStem(address);
   if (knownRows.size >= MOST_KNOWN) knownRows.clear();
   knownRows.set(address, row);
-  return row;
+  return audio;
 }
-/** Forgets a stem that turned out to be gone. @throws Refusal `unknown` */
-export function forgetStem(address: string): never {
-  knownRows.delete(address);
-  throw new Refusal('unknown', `There is no stem \`${address}\` any more.`, [address]);
-}
+const noStem = (address: string) => new Refusal('unknown', `There is no stem \`${address}\`.`, [address]);
 
 /** @throws Refusal `unknown` when there is no such stem */
 export async function stemRow(address: string): Promise<StemRow> {
   const sha256 = hashOf(address) ?? address;
   const row = /^[0-9a-f]{64}$/.test(sha256) ? await StemRow.findOne({ where: { sha256 } }) : null;
-  if (!row) throw new Refusal('unknown', `There is no stem \`${address}\`.`, [address]);
+  if (!row) throw noStem(address);
   return row;
 }
 
-/** A range of a stem: interleaved 32-bit floats, as far as the stem reaches. */
+/**
+ * A range of a stem: interleaved 32-bit floats, as far as the stem reaches.
+ * @returns null where the stem is not there any more
+ */
 export async function stemPcm(
   sequelize: Sequelize,
   row: StemRow,
   start: Samples,
   frames: Samples,
-): Promise<Buffer> {
+): Promise<Buffer | null> {
   const frameBytes = row.channels * 4;
   const from = Math.min(row.frames, start) * frameBytes;
   const to = Math.min(row.frames, start + frames) * frameBytes;
   if (to <= from) return Buffer.alloc(0);
-  const parts = (await sequelize.query(
-    `SELECT substring(data FROM (GREATEST($2 - index * ${CHUNK_BYTES}, 0) + 1)::int
-                           FOR (LEAST($3 - index * ${CHUNK_BYTES}, ${CHUNK_BYTES}) - GREATEST($2 - index * ${CHUNK_BYTES}, 0))::int) AS part
-     FROM stem_chunks
-     WHERE stem_id = $1 AND index BETWEEN $4 AND $5
-     ORDER BY index`,
+  const first = Math.floor(from / CHUNK_BYTES);
+  // The stem's own row comes along: chunks that are silent are not there, and those of a stem that was swept neither.
+  const parts = (await bulk(sequelize).query(
+    `SELECT c.index,
+            substring(c.data FROM (GREATEST($2 - c.index * ${CHUNK_BYTES}, 0) + 1)::int
+                             FOR (LEAST($3 - c.index * ${CHUNK_BYTES}, ${CHUNK_BYTES}) - GREATEST($2 - c.index * ${CHUNK_BYTES}, 0))::int) AS part
+     FROM stems s LEFT JOIN stem_chunks c ON c.stem_id = s.id AND c.index BETWEEN $4 AND $5
+     WHERE s.id = $1
+     ORDER BY c.index`,
     {
-      bind: [row.id, from, to, Math.floor(from / CHUNK_BYTES), Math.floor((to - 1) / CHUNK_BYTES)],
+      bind: [row.id, from, to, first, Math.floor((to - 1) / CHUNK_BYTES)],
       type: QueryTypes.SELECT,
     },
-  )) as { part: Buffer }[];
-  return parts.length === 1 ? parts[0]!.part : Buffer.concat(parts.map((p) => p.part));
+  )) as { index: number | null; part: Buffer | null }[];
+  if (parts.length === 0) return null;
+  if (parts.length === 1 && parts[0]!.part?.length === to - from) return parts[0]!.part;
+  const audio = Buffer.alloc(to - from);
+  for (const { index, part } of parts) if (part) part.copy(audio, Math.max(0, index! * CHUNK_BYTES - from));
+  return audio;
 }
 
 /** The stem as a 32-bit float WAV file, a chunk at a time. */
 export async function* stemWav(sequelize: Sequelize, row: StemRow): AsyncGenerator<Buffer> {
   yield Buffer.from(floatWavHeader(row.channels, row.sampleRate, row.frames));
   const step = CHUNK_BYTES / 4 / row.channels;
-  for (let at = 0; at < row.frames; at += step) yield await stemPcm(sequelize, row, at, step);
+  for (let at = 0; at < row.frames; at += step) {
+    const part = await stemPcm(sequelize, row, at, step);
+    if (!part) throw noStem(stemAddress(row.sha256.trim()));
+    yield part;
+  }
 }
 export const stemWavBytes = (row: StemRow) => 58 + row.frames * row.channels * 4;
-
-/** Removes stems that no session and no change of one names any more. Young ones stay: they may be on their way into a session. */
-export async function sweepStems(sequelize: Sequelize): Promise<void> {
-  await sequelize.query(`
-    DELETE FROM stems s
-    WHERE s.created_at < now() - interval '1 hour'
-      AND NOT EXISTS (SELECT 1 FROM sessions d WHERE d.document::text LIKE '%' || s.sha256 || '%')
-      AND NOT EXISTS (SELECT 1 FROM session_changes c WHERE c.commands::text LIKE '%' || s.sha256 || '%' OR c.inverse::text LIKE '%' || s.sha256 || '%')`);
-}

@@ -6,20 +6,39 @@ import * as third from './migrations/2026-11-003-outputs-and-findings';
 import * as fourth from './migrations/2026-11-004-links';
 import * as fifth from './migrations/2026-11-005-preamplifiers';
 import * as sixth from './migrations/2026-11-006-automation';
+import * as seventh from './migrations/2026-11-007-history-and-references';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth, sixth];
+const migrations = [first, second, third, fourth, fifth, sixth, seventh];
 
-export function connect(url: string): Sequelize {
-  const sequelize = new Sequelize(url, {
+const open = (url: string, most: number) =>
+  new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 10, acquire: 60_000, idle: 10_000 },
-    dialectOptions: { connectionTimeoutMillis: 20_000 },
+    pool: { max: most, acquire: 60_000, idle: 10_000 },
+    dialectOptions: { connectionTimeoutMillis: 20_000, application_name: 'zonula' },
   });
+
+/** Connections for audio, by those for everything else. */
+const forAudio = new WeakMap<Sequelize, Sequelize>();
+
+/**
+ * A database with two sets of connections: what is long under way (stems in and out, backups) never takes one that an edit
+ * waits for. The models are bound to the first; closing it closes both.
+ */
+export function connect(url: string): Sequelize {
+  const sequelize = open(url, 10);
+  const audio = open(url, 10);
+  forAudio.set(sequelize, audio);
+  const close = sequelize.close.bind(sequelize);
+  sequelize.close = async () => {
+    await Promise.all([close(), audio.close()]);
+  };
   defineModels(sequelize);
   return sequelize;
 }
+/** The connections for audio. */
+export const bulk = (sequelize: Sequelize): Sequelize => forAudio.get(sequelize) ?? sequelize;
 
 /** Brings the tables to where this program needs them. */
 export async function migrate(sequelize: Sequelize): Promise<void> {

@@ -29,8 +29,11 @@ export class ChangeRow extends Model<InferAttributes<ChangeRow>, InferCreationAt
   declare label: string;
   /** Given by the window that made the change, so that a change sent twice is kept once. */
   declare changeId: string;
-  declare commands: readonly Command[];
-  declare inverse: readonly Command[];
+  /** The edit that an undo takes back, or a redo does again, by its `changeId`. */
+  declare ofChange: CreationOptional<string | null>;
+  /** Null where the change names an edit: what it does follows from that one. */
+  declare commands: readonly Command[] | null;
+  declare inverse: readonly Command[] | null;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -42,6 +45,8 @@ export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttrib
   declare frames: number;
   /** Highest peak of each hundredth of a second, 0..255. */
   declare overview: Buffer;
+  /** When it was last brought in, or met again by something that brings it in. */
+  declare usedAt: CreationOptional<Date>;
   declare createdAt: CreationOptional<Date>;
 }
 
@@ -51,7 +56,7 @@ export class StemChunkRow extends Model<
 > {
   declare stemId: number;
   declare index: number;
-  /** Interleaved 32-bit floats, little-endian, CHUNK_BYTES of them but in the last. */
+  /** Interleaved 32-bit floats, little-endian, CHUNK_BYTES of them but in the last. A chunk that is silent has no row. */
   declare data: Buffer;
 }
 
@@ -103,8 +108,9 @@ export function defineModels(sequelize: Sequelize): void {
       kind: { type: DataTypes.TEXT, allowNull: false },
       label: { type: DataTypes.TEXT, allowNull: false },
       changeId: { type: DataTypes.UUID, allowNull: false },
-      commands: { type: DataTypes.JSONB, allowNull: false },
-      inverse: { type: DataTypes.JSONB, allowNull: false },
+      ofChange: { type: DataTypes.UUID, allowNull: true, defaultValue: null },
+      commands: { type: DataTypes.JSONB, allowNull: true },
+      inverse: { type: DataTypes.JSONB, allowNull: true },
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'session_changes', updatedAt: false },
@@ -117,6 +123,7 @@ export function defineModels(sequelize: Sequelize): void {
       sampleRate: { type: DataTypes.INTEGER, allowNull: false },
       frames: { type: DataTypes.INTEGER, allowNull: false },
       overview: { type: DataTypes.BLOB, allowNull: false },
+      usedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'stems', updatedAt: false },

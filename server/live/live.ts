@@ -1,5 +1,6 @@
 import type { Server as HttpServer } from 'node:http';
-import Joi from 'joi';
+import type { ObjectSchema } from 'joi';
+import Joi from '../../core/formats/joi';
 import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
 import { commandSchema } from '../../core/session/commands/schema';
@@ -29,11 +30,11 @@ const MOST_TOLD = 300;
 
 /** What one window may say: each message with its shape and what it does. */
 interface Message<T> {
-  readonly shape: Joi.ObjectSchema<T>;
+  readonly shape: ObjectSchema<T>;
   /** @returns why it is refused, or what the sender is told, where it asked to be */
   handle(value: T): string | object;
 }
-const message = <T>(shape: Joi.ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> =>
+const message = <T>(shape: ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> =>
   ({ shape, handle }) as unknown as Message<unknown>;
 
 /** Lets so many messages through in any second. */

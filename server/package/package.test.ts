@@ -1,5 +1,6 @@
-import { createWriteStream } from 'node:fs';
-import { mkdir, mkdtemp, readdir, rm, symlink, writeFile } from 'node:fs/promises';
+import { createWriteStream, mkdirSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdir, mkdtemp, readdir, readFile, rm, stat, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -7,12 +8,14 @@ import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
 import yazl from 'yazl';
+import { floatWavHeader } from '../../core/formats/wav';
 import { newSession, newStrip } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
 import { toneFile } from '../testing/wav';
 import { openPackage } from './readPackage';
 import { FileStems } from './stemFiles';
 import { writePackageFile } from './writePackage';
+import { openZip } from './zip';
 import { checkEntryName } from './limits';
 
 let folder: string;
@@ -142,7 +145,7 @@ describe('a session package', () => {
   });
   it('cleans up what it unpacked', async () => {
     const unpacked = async () =>
-      (await readdir(tmpdir())).filter((f) => /^zonula-[A-Za-z0-9]{6}$/.test(f)).length;
+      (await readdir(tmpdir())).filter((f) => f.startsWith(`zonula-${process.pid}-package-`)).length;
     const before = await unpacked();
     const pack = await openPackage(
       await zipOf('clean', { 'session.json': JSON.stringify(session), 'stems/a.wav': toneFile(10) }),
@@ -236,9 +239,78 @@ describe('a bad package is refused by what is wrong with it', () => {
   it('a bomb: a small file that would unpack to a large one', async () => {
     const file = await zipOf('bomb', {
       'session.json': JSON.stringify(session),
-      'stems/a.wav': new Uint8Array(80 * 2 ** 20),
+      'stems/a.wav': new Uint8Array(400 * 2 ** 20).fill(65),
     });
-    await expect(openPackage(file)).rejects.toThrow(/stems\/a\.wav.*no recording/);
+    await expect(openPackage(file)).rejects.toThrow(/not silent: that is no recording/);
+  });
+  it('but not a stem that is silent for nearly all of its hour', async () => {
+    const frames = 3600 * 48000;
+    const wav = new Uint8Array(58 + frames * 4);
+    wav.set(floatWavHeader(1, 48000, frames));
+    wav.set(toneFile(4800).subarray(58), 58 + 1000 * 48000);
+    const file = await zipOf('sparse', { 'session.json': JSON.stringify(session), 'stems/a.wav': wav });
+    expect((await stat(file)).size).toBeLessThan(2 ** 20);
+    const zip = await openZip(file);
+    await zip.judge(['stems/a.wav']);
+    zip.close();
+  });
+  it('a file that stands in it twice', async () => {
+    const file = await zipOf('twice', {
+      'session.json': JSON.stringify(session),
+      'stems/a.wav': toneFile(10),
+      'stems/b.wav': toneFile(20),
+    });
+    const bytes = await readFile(file);
+    for (let at = bytes.indexOf('stems/b.wav'); at >= 0; at = bytes.indexOf('stems/b.wav', at + 1))
+      bytes.write('stems/a.wav', at, 'latin1');
+    await writeFile(file, bytes);
+    await expect(openPackage(file)).rejects.toThrow(/`stems\/a\.wav` stands twice/);
+  });
+  it('a document of very many strips, before it is looked at closely', async () => {
+    const many = { ...session, strips: Array.from({ length: 900_000 }, () => ({})) };
+    const file = await zipOf('many', { 'session.json': JSON.stringify(many) });
+    const begun = process.cpuUsage();
+    await expect(openPackage(file)).rejects.toThrow(/900000 strips: 1000 are the most/);
+    // It took 57 s when every strip was looked at.
+    expect(process.cpuUsage(begun).user / 1e6).toBeLessThan(10);
+  });
+  it.each([
+    ['a pipe', (path: string) => execFileSync('mkfifo', [path])],
+    ['a folder', (path: string) => mkdirSync(path)],
+  ])('a stem that is %s', async (_what, make) => {
+    const dir = await mkdtemp(join(folder, 'odd-'));
+    await mkdir(join(dir, 'stems'));
+    await writeFile(join(dir, 'session.json'), JSON.stringify(session));
+    make(join(dir, 'stems/a.wav'));
+    await expect(openPackage(dir)).rejects.toThrow(/`stems\/a\.wav` is no file/);
+  });
+  it('a stem named like a folder, or with a name that no disk takes', async () => {
+    const named = (stem: string) => ({
+      'session.json': JSON.stringify({
+        ...session,
+        strips: session.strips.map((s) => (s.stem ? { ...s, stem } : s)),
+      }),
+    });
+    const folderZip = await zipOf('folder', { ...named('stems/'), stems_: '' });
+    const bytes = await readFile(folderZip);
+    for (let at = bytes.indexOf('stems_'); at >= 0; at = bytes.indexOf('stems_', at + 1))
+      bytes.write('stems/', at);
+    await writeFile(folderZip, bytes);
+    await expect(openPackage(folderZip)).rejects.toThrow(/names the stem `stems\/`/);
+    const long = `${'x'.repeat(300)}/a.wav`;
+    await expect(openPackage(await zipOf('long', { ...named(long), [long]: toneFile(10) }))).rejects.toThrow(
+      /a name that is too long/,
+    );
+  });
+  it.each(['\u0000', '\ud83c', 'x\udfbb'])('a name with the character %j', async (odd) => {
+    for (const strips of [
+      session.strips.map((s) => ({ ...s, name: odd })),
+      // The same where fields are left out, which is read by another way.
+      [{ id: 'main', kind: 'output', name: odd }],
+    ])
+      await expect(
+        openPackage(await zipOf('odd', { 'session.json': JSON.stringify({ ...session, strips }) })),
+      ).rejects.toThrow(/name.*cannot be kept/);
   });
   it('a folder whose stem is a link that leads out', async () => {
     const dir = join(folder, 'link');

@@ -1,10 +1,12 @@
 import { readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, sep } from 'node:path';
+import { checkCounts } from '../../core/formats/counts';
 import { isComplete } from '../../core/formats/completeSession';
 import { checkSession } from '../../core/session/invariants';
 import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
 import { checkEntryName, PACKAGE_LIMITS } from './limits';
+import type { OpenedZip } from './zip';
 
 /** A session package that has been opened: its document, and each stem as a file. */
 export interface SessionPackage {
@@ -23,13 +25,14 @@ const isStemPath = (stem: string) => {
  * Reads session.json. One with every field in its place, as all that the program writes, needs no defaults; the reader that
  * fills them in, and says of what is wrong where it stands, takes longer to set up than many a print, and is asked only then.
  */
-async function readDocument(text: string): Promise<Session> {
+export async function readDocument(text: string): Promise<Session> {
   let raw: unknown;
   try {
     raw = JSON.parse(text);
   } catch {
     // The reader says where it breaks off.
   }
+  checkCounts(raw);
   if (isComplete(raw)) {
     checkSession(raw);
     return raw;
@@ -55,32 +58,30 @@ export async function openPackage(path: string): Promise<SessionPackage> {
   const facts = factsOf(path);
   if (!facts) throw new Refusal('unknown', `There is no package at ${path}.`);
   if (facts.isDirectory()) return openFolder(path);
+  if (!facts.isFile()) throw new Refusal('format', `${path} is no file and no folder.`);
   if (facts.size === 0) throw new Refusal('format', `${path} is empty.`);
   return openFile(path);
 }
 
 async function openFile(path: string): Promise<SessionPackage> {
   // A folder is read without what reads ZIPs and waits for them, which takes longer to load than the folder to read.
-  const [{ mkdtemp, rm }, { tmpdir }, { openZip }] = await Promise.all([
+  const [{ rm }, { temporaryFolder }, { checkRoom }, { openZip }] = await Promise.all([
     import('node:fs/promises'),
-    import('node:os'),
+    import('../files/temporary'),
+    import('../files/room'),
     import('./zip'),
   ]);
   const zip = await openZip(path);
-  const folder = await mkdtemp(join(tmpdir(), 'zonula-'));
+  const folder = await temporaryFolder('package');
   const close = async () => {
     zip.close();
     await rm(folder, { recursive: true, force: true });
   };
   try {
-    if (!zip.has('session.json')) throw new Refusal('format', 'The package holds no session.json.');
-    const session = await readDocument(await zip.text('session.json'));
+    const session = await sessionIn(zip);
+    await checkRoom(folder, zip.bytesOf(stemsOf(session)));
     const files = new Map<string, string>();
-    for (const stem of stemsOf(session)) {
-      isStemPath(stem);
-      if (!zip.has(stem)) throw missing(stem);
-      files.set(stem, await zip.unpack(stem, folder));
-    }
+    for (const stem of stemsOf(session)) files.set(stem, await zip.unpack(stem, folder));
     return { session, stemFile: (stem) => files.get(stem)!, close };
   } catch (error) {
     await close();
@@ -88,10 +89,23 @@ async function openFile(path: string): Promise<SessionPackage> {
   }
 }
 
+/** The session of a package in a ZIP, whose stems are all there and are recordings. */
+export async function sessionIn(zip: OpenedZip): Promise<Session> {
+  if (!zip.has('session.json')) throw new Refusal('format', 'The package holds no session.json.');
+  const session = await readDocument(await zip.text('session.json'));
+  const stems = stemsOf(session);
+  for (const stem of stems) {
+    isStemPath(stem);
+    if (!zip.has(stem)) throw missing(stem);
+  }
+  await zip.judge(stems);
+  return session;
+}
+
 async function openFolder(folder: string): Promise<SessionPackage> {
   const document = join(folder, 'session.json');
   const facts = factsOf(document);
-  if (!facts) throw new Refusal('format', `${folder} holds no session.json.`);
+  if (!facts?.isFile()) throw new Refusal('format', `${folder} holds no session.json.`);
   if (facts.size > PACKAGE_LIMITS.documentBytes)
     throw new Refusal('size', `${document} is too large to be a session.`);
   const session = await readDocument(readFileSync(document, 'utf8'));
@@ -106,6 +120,8 @@ async function openFolder(folder: string): Promise<SessionPackage> {
     }
     if (!file.startsWith(home + sep))
       throw new Refusal('format', `The stem \`${stem}\` leads out of the package.`);
+    // To open a pipe waits for somebody who writes into it.
+    if (!statSync(file).isFile()) throw new Refusal('format', `The stem \`${stem}\` is no file.`, [stem]);
     return file;
   };
   const files = new Map(stemsOf(session).map((stem) => [stem, fileOf(stem)]));

@@ -46,11 +46,10 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
         checkEntryName(entry.fileName);
         if (entries.size >= PACKAGE_LIMITS.entries)
           throw no(`The package holds more than ${PACKAGE_LIMITS.entries} files.`, 'size');
+        if (entries.has(entry.fileName))
+          throw no(`\`${entry.fileName}\` stands twice in the package: which one is meant is not known.`);
         total += entry.uncompressedSize;
-        const bomb =
-          entry.uncompressedSize > PACKAGE_LIMITS.freeBytes &&
-          entry.uncompressedSize > entry.compressedSize * PACKAGE_LIMITS.growth;
-        if (bomb || total > PACKAGE_LIMITS.totalBytes)
+        if (entry.uncompressedSize > PACKAGE_LIMITS.stemBytes || total > PACKAGE_LIMITS.totalBytes)
           throw no(
             `\`${entry.fileName}\` would unpack to ${entry.uncompressedSize} bytes from ${entry.compressedSize}: that is no recording. The package was not opened.`,
             'size',
@@ -68,7 +67,7 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   return entries;
 }
 
-const stream = (zip: ZipFile, entry: Entry): Promise<Readable> =>
+const streamOf = (zip: ZipFile, entry: Entry): Promise<Readable> =>
   new Promise((resolve, reject) =>
     zip.openReadStream(entry, (error, s) =>
       error ? reject(no(`\`${entry.fileName}\` cannot be unpacked: ${error.message}.`)) : resolve(s),
@@ -89,9 +88,29 @@ const atMost = (bytes: number, name: string) => {
 export interface OpenedZip {
   has(name: string): boolean;
   text(name: string): Promise<string>;
+  /** An entry's bytes as they are unpacked. What is damaged ends it with a Refusal. */
+  stream(name: string): Promise<Readable>;
+  /** What these entries unpack to, as the ZIP says. */
+  bytesOf(names: readonly string[]): number;
   /** Unpacks one entry below a folder. @returns the file's path */
   unpack(name: string, folder: string): Promise<string>;
+  /** Listens to entries, where together they are much larger than the package. @throws Refusal `size` for what is no recording */
+  judge(names: readonly string[]): Promise<void>;
   close(): void;
+}
+
+/** Bytes that are judged at once. */
+const BLOCK = 4096;
+const SILENCE = Buffer.alloc(BLOCK);
+
+/** Bytes of a piece that are not in a silent stretch. */
+function loudBytes(piece: Buffer): number {
+  let loud = 0;
+  for (let at = 0; at < piece.length; at += BLOCK) {
+    const block = piece.subarray(at, at + BLOCK);
+    if (Buffer.compare(block, SILENCE.subarray(0, block.length)) !== 0) loud += block.length;
+  }
+  return loud;
 }
 
 /** @throws Refusal `format` or `size`, saying what in the ZIP is refused */
@@ -109,6 +128,14 @@ export async function openZip(file: string): Promise<OpenedZip> {
     if (!found) throw no(`The package holds no \`${name}\`.`);
     return found;
   };
+  const unpacked = async (name: string): Promise<Readable> => {
+    const e = entry(name);
+    const source = await streamOf(zip, e);
+    const out = atMost(e.uncompressedSize, name);
+    source.on('error', (error) => out.destroy(no(`\`${name}\` is damaged in the ZIP: ${error.message}.`)));
+    out.on('close', () => source.destroy());
+    return source.pipe(out);
+  };
   return {
     has: (name) => entries.has(name),
     async text(name) {
@@ -116,20 +143,43 @@ export async function openZip(file: string): Promise<OpenedZip> {
       if (e.uncompressedSize > PACKAGE_LIMITS.documentBytes)
         throw no(`\`${name}\` is larger than ${PACKAGE_LIMITS.documentBytes} bytes.`, 'size');
       const pieces: Buffer[] = [];
-      const source = await stream(zip, e);
+      const source = await streamOf(zip, e);
       await pipeline(source, atMost(PACKAGE_LIMITS.documentBytes, name), async (from) => {
         for await (const piece of from) pieces.push(piece as Buffer);
       }).catch(damaged(name));
       return Buffer.concat(pieces).toString('utf8');
     },
+    async stream(name) {
+      const e = entry(name);
+      const source = await streamOf(zip, e);
+      const out = atMost(e.uncompressedSize, name);
+      source.on('error', (error) => out.destroy(no(`\`${name}\` is damaged in the ZIP: ${error.message}.`)));
+      return source.pipe(out);
+    },
+    bytesOf: (names) => names.reduce((sum, name) => sum + entry(name).uncompressedSize, 0),
     async unpack(name, folder) {
       const e = entry(name);
       const to = join(folder, normalize(name));
       await mkdir(dirname(to), { recursive: true });
-      await pipeline(await stream(zip, e), atMost(e.uncompressedSize, name), createWriteStream(to)).catch(
+      await pipeline(await streamOf(zip, e), atMost(e.uncompressedSize, name), createWriteStream(to)).catch(
         damaged(name),
       );
       return to;
+    },
+    async judge(names) {
+      const all = [...new Set(names)].map(entry);
+      const most = PACKAGE_LIMITS.freeBytes + PACKAGE_LIMITS.growth * zip.fileSize;
+      if (all.reduce((sum, e) => sum + e.uncompressedSize, 0) <= most) return;
+      let left = most;
+      for (const { fileName } of all) {
+        for await (const piece of await unpacked(fileName))
+          if ((left -= loudBytes(piece as Buffer)) < 0) break;
+        if (left < 0)
+          throw no(
+            `The package of ${zip.fileSize} bytes unpacks to more than ${most} bytes that are not silent: that is no recording. It was not opened.`,
+            'size',
+          );
+      }
     },
     close: () => zip.close(),
   };

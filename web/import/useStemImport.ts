@@ -1,5 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
+import { keepable } from '../../core/formats/text';
+import { readWavHeader } from '../../core/formats/wav';
 import { addSources, type ImportedStem } from '../../core/session/gestures/strips';
 import type { Channels } from '../../core/session/types';
 import { useNotices } from '../stores/notices';
@@ -15,6 +17,21 @@ export interface ImportJob {
 
 /** Files that are sent at once. */
 const AT_ONCE = 2;
+
+/** Bytes of a file that are looked at for its header. */
+const MOST_HEAD = 5 << 20;
+
+/** Refuses a file by its header, before any of it is sent. @throws Refusal `audio` */
+async function judge(file: File): Promise<void> {
+  for (let bytes = 1 << 16; ; bytes *= 8) {
+    const head = new Uint8Array(await file.slice(0, bytes).arrayBuffer());
+    try {
+      if (readWavHeader(head) || head.length >= Math.min(file.size, MOST_HEAD)) return;
+    } catch (error) {
+      throw new Error(`\`${file.name}\`: ${(error as Error).message}.`, { cause: error });
+    }
+  }
+}
 
 /** Audio files on their way into the session: each is sent, those that are good become strips in one step. */
 export const useStemImport = defineStore('stemImport', () => {
@@ -55,8 +72,9 @@ export const useStemImport = defineStore('stemImport', () => {
         const file = files[i]!;
         set(i, { state: 'sending' });
         try {
+          await judge(file);
           const facts = await upload<{ stem: string; channels: Channels; frames: number }>(
-            `/stems?name=${encodeURIComponent(file.name)}&rate=${rate}`,
+            `/stems?name=${encodeURIComponent(keepable(file.name, 300))}&rate=${rate}`,
             file,
             (s) => set(i, { share: s }),
             stopper!.signal,

@@ -1,6 +1,8 @@
+import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { apply } from '../../core/session/commands/apply';
 import { newStrip } from '../../core/session/defaults';
+import type { Change } from '../../core/session/history';
 import { setLanes } from '../../core/automation/edit';
 import { ServerError } from '../sync/api';
 import { FakeSync } from '../testing/fakes';
@@ -11,11 +13,20 @@ const server = vi.hoisted(() => ({ ask: vi.fn() }));
 vi.mock('../sync/api', async (original) => ({ ...(await original<object>()), ask: server.ask }));
 vi.mock('../sync/sessionSync', async () => ({ SessionSync: (await import('../testing/fakes')).FakeSync }));
 
+/** A server that has a session, and these changes of it beside the last ones. */
+const answers = (opened: object, changes: Readonly<Record<string, Change>> = {}) =>
+  server.ask.mockReset().mockImplementation(async (_method: string, path: string) => {
+    const asked = /\/changes\/(.+)$/.exec(path)?.[1];
+    if (asked === undefined) return opened;
+    if (!changes[asked]) throw new ServerError(404, 'unknown', 'no such change');
+    return { change: changes[asked] };
+  });
+
 let page: Page;
 beforeEach(async () => {
   vi.useFakeTimers();
   page = newPage();
-  server.ask.mockReset().mockResolvedValue(answer(small));
+  answers(answer(small));
   await useSession().open('one');
 });
 afterEach(() => {
@@ -61,7 +72,73 @@ describe('an edit', () => {
     FakeSync.last.events.refused(first, new ServerError(422, 'rule', 'it may not be'));
     expect(strip('b').faderDb).toBe(-12);
     expect(strip('a').faderDb).toBe(-1);
-    expect(said()).toEqual(['“a strip” was not kept: it may not be']);
+    expect(said()).toEqual(['“a strip” was not kept: it may not be.']);
+    expect(session.aside).toMatchObject([{ change: { label: 'a strip' }, reason: 'it may not be' }]);
+    session.discardAside();
+    expect([session.aside, page.keptUnder('zonula.aside.')]).toEqual([[], []]);
+  });
+});
+
+describe('an old edit', () => {
+  /** Ten edits of which the window was given the last two with what they did, and of all that they are there. */
+  function old() {
+    const changes: Change[] = [];
+    let document = small;
+    for (let n = 1; n <= 10; n++) {
+      const change = { ...elsewhere(document, n, [fader('a', -n)]), label: `edit ${n}`, changeId: `e${n}` };
+      document = apply(document, change.commands).session;
+      changes.push(change);
+    }
+    return { document, changes, opened: { ...answer(document, changes), history: changes.slice(-2) } };
+  }
+  it('is undone and done again as far back as the history, by asking what it did', async () => {
+    const { opened, changes } = old();
+    answers(opened, Object.fromEntries(changes.map((c) => [c.changeId, c])));
+    const session = useSession();
+    await session.open('one');
+    // Faster than answers come.
+    for (let n = 0; n < 10; n++) session.undo();
+    await vi.waitFor(() => expect(session.undoLabel).toBe(null));
+    expect(strip('a').faderDb).toBe(-6);
+    expect(session.redoLabel).toBe('edit 1');
+    for (let n = 0; n < 3; n++) session.redo();
+    await vi.waitFor(() => expect(session.undoLabel).toBe('edit 3'));
+    expect(strip('a').faderDb).toBe(-3);
+    // What is sent names the edit.
+    expect(session.ledger!.pending.map((p) => p.of)).toEqual(
+      [10, 9, 8, 7, 6, 5, 4, 3, 2, 1, 1, 2, 3].map((n) => `e${n}`),
+    );
+  });
+  it('that the server cannot tell of is left, with a word', async () => {
+    answers(old().opened);
+    const session = useSession();
+    await session.open('one');
+    session.undo();
+    session.undo();
+    session.undo();
+    await vi.waitFor(() => expect(said()).toHaveLength(1));
+    expect(said()[0]).toBe('“edit 8” cannot be undone now: no such change');
+    expect(session.undoLabel).toBe('edit 8');
+  });
+});
+
+describe('a session that went on far while this window was away', () => {
+  it('is taken as the server has it, with the edits that wait on top', () => {
+    const session = useSession();
+    session.commit('level of A', [fader('a', -3)]);
+    session.commit('level of B', [fader('b', -3)]);
+    const document = apply(small, [{ type: 'strip.remove', id: 'b' }]).session;
+    FakeSync.last.events.reloaded({
+      id: 'one',
+      revision: 5000,
+      document,
+      history: [],
+      undo: [{ changeId: 'x', label: 'far' }],
+      redo: [],
+    });
+    expect([session.ledger!.revision, strip('a').faderDb, session.unsent]).toEqual([5000, -3, 1]);
+    expect(session.aside).toMatchObject([{ change: { label: 'level of B' } }]);
+    expect(session.undoLabel).toBe('level of A');
   });
 });
 
@@ -183,7 +260,7 @@ describe('edits that a closed tab could not send', () => {
     session.commit('level of B', [fader('b', -1)]);
     const [first] = session.ledger!.pending;
     const kept = { ...elsewhere(small, 1, first!.commands), changeId: first!.changeId };
-    server.ask.mockResolvedValue(answer(apply(small, first!.commands).session, [kept]));
+    answers(answer(apply(small, first!.commands).session, [kept]));
     await session.open('one');
     expect([strip('a').faderDb, strip('b').faderDb, session.unsent]).toEqual([-3, -1, 1]);
   });
@@ -192,17 +269,60 @@ describe('edits that a closed tab could not send', () => {
     const session = useSession();
     session.commit('level of A', [fader('a', -3)]);
     const without = apply(small, [{ type: 'strip.remove', id: 'a' }]).session;
-    server.ask.mockResolvedValue(answer(without));
+    answers(answer(without));
     await session.open('one');
     expect(session.unsent).toBe(0);
     expect(said()[0]).toMatch(/^“level of A” could not be sent before, and no longer fits: /);
   });
 
+  it('of two tabs with one session stay apart, and are taken over when a tab is closed', async () => {
+    const first = useSession();
+    first.commit('level of A', [fader('a', -3)]);
+    setActivePinia(createPinia());
+    const second = useSession();
+    await second.open('one');
+    // The first tab is there: its edits are its own.
+    expect(second.unsent).toBe(0);
+    second.commit('level of B', [fader('b', -1)]);
+    first.commit('mute', [{ type: 'strip.set', id: 'a', patch: { mute: true } }]);
+    expect(page.keptUnder('zonula.pending.one.')).toHaveLength(2);
+    // Both are closed.
+    page.dispatchEvent(new Event('pagehide'));
+    setActivePinia(createPinia());
+    const third = useSession();
+    await third.open('one');
+    expect(third.unsent).toBe(3);
+    expect([strip('a').faderDb, strip('a').mute, strip('b').faderDb]).toEqual([-3, true, -1]);
+    expect(page.keptUnder('zonula.pending.one.')).toHaveLength(1);
+  });
+
+  it('that were damaged are put aside, and the session opens', async () => {
+    page.storage.setItem('zonula.pending.one.old', '[{"chang');
+    await useSession().open('one');
+    expect(useSession().aside).toMatchObject([{ change: { text: '[{"chang' } }]);
+    expect(page.keptUnder('zonula.pending.one.old')).toEqual([]);
+  });
+
+  it('are told where the browser has no room for them, once', () => {
+    page.storage.setItem = () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    };
+    useSession().commit('level of A', [fader('a', -3)]);
+    useSession().commit('level of A', [fader('a', -2)]);
+    expect(said()).toEqual([expect.stringContaining('Leave the page open')]);
+    expect(strip('a').faderDb).toBe(-2);
+  });
+
+  it('are called by what can be kept of their names', () => {
+    useSession().commit(`${'x'.repeat(299)}🎻 and more`, [fader('a', -3)]);
+    expect(useSession().undoLabel).toBe('x'.repeat(299));
+  });
+
   it('are forgotten when all is kept', () => {
     useSession().commit('level of A', [fader('a', -3)]);
-    expect(page.storage.getItem('zonula.pending.one')).not.toBe(null);
+    expect(page.keptUnder('zonula.pending.one.')).toHaveLength(1);
     FakeSync.last.keepNext();
-    expect(page.storage.getItem('zonula.pending.one')).toBe(null);
+    expect(page.keptUnder('zonula.pending.')).toEqual([]);
   });
 });
 
@@ -251,5 +371,5 @@ it('closes: what rests is kept, and nobody is listened to any more', () => {
   session.close();
   expect(FakeSync.last.closed).toBe(true);
   expect(session.document).toBe(null);
-  expect(JSON.parse(page.storage.getItem('zonula.pending.one')!)).toMatchObject([{ label: 'level of A' }]);
+  expect(JSON.parse(page.keptUnder('zonula.pending.one.')[0]!)).toMatchObject([{ label: 'level of A' }]);
 });

@@ -1,6 +1,6 @@
 import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import { sessionAt, standingAt } from '../../core/automation/at';
 import type { ControlRef } from '../../core/automation/control';
 import { setLanes } from '../../core/automation/edit';
@@ -8,14 +8,28 @@ import type { PreampState } from '../../core/devices/preamp';
 import { apply } from '../../core/session/commands/apply';
 import type { Command } from '../../core/session/commands/types';
 import type { Change } from '../../core/session/history';
+import { keepable } from '../../core/formats/text';
 import type { Gesture } from '../../core/session/gestures/gather';
 import type { Lane, Session } from '../../core/session/types';
 import { withLinks } from '../../core/session/gestures/together';
 import { audibleStrips } from '../../core/routing/solo';
 import { stripMap } from '../../core/session/lookup';
 import { ask } from '../sync/api';
-import { edit, integrate, openLedger, stacksOf, type Ledger, type PendingChange } from '../sync/ledger';
-import { SessionSync, type SyncState } from '../sync/sessionSync';
+import { v4 as uuid } from 'uuid';
+import {
+  bodyKnown,
+  edit,
+  integrate,
+  openLedger,
+  rebase,
+  stacksOf,
+  withAsked,
+  type Dropped,
+  type Ledger,
+  type NewChange,
+} from '../sync/ledger';
+import { PendingEdits, type AsideEdit } from '../sync/pendingEdits';
+import { SessionSync, type SessionState, type SyncState } from '../sync/sessionSync';
 import { useNotices } from './notices';
 
 export interface StemInfo {
@@ -25,11 +39,7 @@ export interface StemInfo {
   readonly overview: string;
 }
 
-interface Opened {
-  readonly id: string;
-  readonly revision: number;
-  readonly document: Session;
-  readonly history: readonly Change[];
+interface Opened extends SessionState {
   readonly stems: Record<string, StemInfo>;
 }
 
@@ -57,7 +67,10 @@ export interface WrittenLane {
 /** How long a knob or a key has to rest before its move is kept. */
 const SETTLE_MS = 600;
 
-const pendingKey = (id: string) => `zonula.pending.${id}`;
+/** Letters that an edit may be called by. */
+const MOST_LABEL = 300;
+/** Edits below the top of a stack of which it is known beforehand what they did. */
+const AHEAD = 10;
 
 /** The open session: its document, what is on its way to the server, drags under way, undo and redo. */
 export const useSession = defineStore('session', () => {
@@ -80,6 +93,12 @@ export const useSession = defineStore('session', () => {
   let writer: AutomationWriter | null = null;
   const writeWith = (by: AutomationWriter) => (writer = by);
   let sync: SessionSync | null = null;
+  const edits = new PendingEdits(uuid());
+  onScopeDispose(() => edits.close());
+  /** Edits that could not be kept, with their reasons. */
+  const aside = shallowRef<readonly AsideEdit[]>([]);
+  /** Whether the browser keeps what waits for the server. */
+  let keeping = true;
   /** Alt moves the one that is held alone: its links do not follow. */
   let alone = false;
   for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
@@ -123,8 +142,30 @@ export const useSession = defineStore('session', () => {
   function setLedger(next: Ledger) {
     ledger.value = next;
     if (!id.value) return;
-    if (next.pending.length) localStorage.setItem(pendingKey(id.value), JSON.stringify(next.pending));
-    else localStorage.removeItem(pendingKey(id.value));
+    const kept = edits.keep(id.value, next.pending);
+    if (!kept && keeping)
+      notices.refused(
+        'This browser has no room to keep edits until they are saved. Leave the page open until it says “Saved”.',
+      );
+    keeping = kept;
+  }
+
+  /** Puts an edit that cannot be kept where it can be saved as a file, and says why. */
+  function putAside(change: AsideEdit['change'], reason: string) {
+    const edit: AsideEdit = { session: id.value!, change, reason };
+    edits.putAside(edit);
+    aside.value = [...aside.value.filter((a) => a.change.changeId !== change.changeId), edit];
+  }
+  function discardAside() {
+    if (id.value) edits.discard(id.value);
+    aside.value = [];
+  }
+  /** Says which edits no longer fit; what they did can be saved. */
+  function tellDropped(dropped: readonly Dropped[], how = 'was not kept') {
+    for (const { change, reason } of dropped) {
+      notices.refused(`“${change.label}” ${how}: ${reason.replace(/\.$/, '')}.`);
+      if (change.kind === 'edit') putAside(change, reason);
+    }
   }
 
   function take(changes: readonly Change[]) {
@@ -136,7 +177,7 @@ export const useSession = defineStore('session', () => {
         return;
       }
       setLedger(result.ledger);
-      for (const d of result.dropped) notices.refused(`“${d.label}” was not kept: ${d.reason}.`);
+      tellDropped(result.dropped);
       void learnStems();
     }
   }
@@ -155,26 +196,34 @@ export const useSession = defineStore('session', () => {
     stems.value = { ...stems.value, [address]: info };
   };
 
+  const ledgerOf = ({ document, revision, history, undo, redo }: SessionState) =>
+    openLedger(document, revision, history, { undo, redo });
+
+  /** Whether the server has kept an edit that it did not acknowledge to the tab that made it. */
+  async function isKept(session: string, { history }: SessionState, { changeId }: NewChange) {
+    if (history.some((c) => c.changeId === changeId)) return true;
+    return ask('GET', `/sessions/${session}/changes/${changeId}`).then(
+      () => true,
+      () => false,
+    );
+  }
+
   async function open(session: string): Promise<void> {
     close();
     const opened = await ask<Opened>('POST', `/sessions/${session}/open`);
     id.value = opened.id;
     gone.value = false;
     stems.value = opened.stems;
-    let next = openLedger(opened.document, opened.revision, opened.history);
     // Edits that a closed tab could not send any more.
-    const left = JSON.parse(localStorage.getItem(pendingKey(session)) ?? '[]') as PendingChange[];
-    const known = new Set(opened.history.map((c) => c.changeId));
-    for (const change of left.filter((c) => !known.has(c.changeId))) {
-      try {
-        next = edit(next, change);
-      } catch (error) {
-        notices.refused(
-          `“${change.label}” could not be sent before, and no longer fits: ${(error as Error).message}`,
-        );
-      }
-    }
+    const left = edits.takeOver(session);
+    const found = await Promise.all(left.map((c) => isKept(session, opened, c)));
+    aside.value = edits.aside(session);
+    const { ledger: next, dropped } = rebase(
+      ledgerOf(opened),
+      left.filter((_, i) => !found[i]),
+    );
     setLedger(next);
+    tellDropped(dropped, 'could not be sent before, and no longer fits');
     sync = new SessionSync(
       session,
       {
@@ -184,18 +233,21 @@ export const useSession = defineStore('session', () => {
             : null,
         kept: (change) => take([change]),
         missed: take,
+        reloaded(state) {
+          const { ledger: next, dropped } = rebase(ledgerOf(state), ledger.value!.pending);
+          setLedger(next);
+          tellDropped(dropped);
+          void learnStems();
+        },
         refused(change, error) {
           const current = ledger.value!;
-          let rest = openLedger(current.kept, current.revision, current.history);
-          for (const p of current.pending)
-            if (p.changeId !== change.changeId)
-              try {
-                rest = edit(rest, p);
-              } catch {
-                // It built on the one that was refused.
-              }
+          const kept = { ...current, pending: [], document: current.kept };
+          const { ledger: rest, dropped } = rebase(
+            kept,
+            current.pending.filter((p) => p.changeId !== change.changeId),
+          );
           setLedger(rest);
-          notices.refused(`“${change.label}” was not kept: ${error.message}`);
+          tellDropped([{ change, reason: error.message }, ...dropped]);
         },
         state: (state) => (syncState.value = state),
         live(from, gesture, commands) {
@@ -241,12 +293,12 @@ export const useSession = defineStore('session', () => {
     const all = linked(commands);
     const rest = writer?.take(phase, gesture, label, all) ?? all;
     if (rest.length === 0) return true;
-    return push({ changeId: crypto.randomUUID(), kind: 'edit', label, commands: rest });
+    return push({ changeId: uuid(), kind: 'edit', label, commands: rest });
   }
 
-  function push(change: Omit<PendingChange, 'inverse'>): boolean {
+  function push(change: NewChange): boolean {
     try {
-      setLedger(edit(ledger.value!, change));
+      setLedger(edit(ledger.value!, { ...change, label: keepable(change.label, MOST_LABEL) }));
     } catch (error) {
       notices.refused(error);
       return false;
@@ -320,15 +372,62 @@ export const useSession = defineStore('session', () => {
     }
   }
 
-  function undo() {
-    settled();
-    const top = stacks.value.undo.at(-1);
-    if (top) push({ changeId: crypto.randomUUID(), kind: 'undo', label: top.label, commands: top.inverse });
+  /** What is being asked for before the next undo or redo. */
+  let asking: Promise<void> | null = null;
+  const top = (kind: 'undo' | 'redo') => stacks.value[kind].at(-1);
+
+  /** @returns nothing where it is done, else what it waits for: what an old edit did is asked of the server */
+  function takeStep(kind: 'undo' | 'redo'): Promise<void> | null {
+    const edit = top(kind);
+    if (!ledger.value || !edit) return null;
+    if (!bodyKnown(ledger.value, edit.changeId))
+      return learn(edit.changeId).then(
+        () => {
+          if (top(kind)?.changeId === edit.changeId) takeStep(kind);
+        },
+        (error: Error) => notices.refused(`“${edit.label}” cannot be ${kind}ne now: ${error.message}`),
+      );
+    push({ changeId: uuid(), kind, label: edit.label, of: edit.changeId });
+    learnAhead();
+    return null;
   }
-  function redo() {
+  function inTurn(kind: 'undo' | 'redo') {
     settled();
-    const top = stacks.value.redo.at(-1);
-    if (top) push({ changeId: crypto.randomUUID(), kind: 'redo', label: top.label, commands: top.commands });
+    const wait = asking ? asking.then(() => takeStep(kind) ?? undefined) : takeStep(kind);
+    if (!wait) return;
+    const mine: Promise<void> = wait.finally(() => {
+      if (asking === mine) asking = null;
+    });
+    asking = mine;
+  }
+  const undo = () => inTurn('undo');
+  const redo = () => inTurn('redo');
+
+  /** Asks what an edit did. */
+  async function learn(changeId: string): Promise<void> {
+    const session = id.value;
+    const { change } = await ask<{ change: Change }>('GET', `/sessions/${session}/changes/${changeId}`);
+    if (id.value === session && ledger.value) ledger.value = withAsked(ledger.value, changeId, change);
+  }
+  let learning = false;
+  /** Asks beforehand what the next edits to be undone did, so that nobody waits for it. */
+  async function learnAhead() {
+    if (learning) return;
+    learning = true;
+    try {
+      for (;;) {
+        const next = stacks.value.undo
+          .slice(-AHEAD)
+          .reverse()
+          .find((e) => ledger.value && !bodyKnown(ledger.value, e.changeId));
+        if (!next || !ledger.value) break;
+        await learn(next.changeId);
+      }
+    } catch {
+      // It is asked for again when it is needed.
+    } finally {
+      learning = false;
+    }
   }
 
   return {
@@ -349,6 +448,8 @@ export const useSession = defineStore('session', () => {
     addStem,
     syncState,
     unsent,
+    aside,
+    discardAside,
     gone,
     undoLabel,
     redoLabel,

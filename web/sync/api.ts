@@ -4,13 +4,13 @@ export class ServerError extends Error {
     readonly status: number,
     readonly code: string,
     message: string,
-    readonly body: { readonly error: { readonly missed?: unknown } } | null = null,
+    readonly body: { readonly error: object } | null = null,
   ) {
     super(message);
   }
   /** Whether the same request may succeed later. */
   get away(): boolean {
-    return this.status === 0 || this.status === 503 || this.status === 502 || this.status === 504;
+    return [0, 408, 425, 429, 502, 503, 504, 507].includes(this.status);
   }
 }
 
@@ -46,35 +46,67 @@ export async function ask<T>(method: string, path: string, body?: unknown): Prom
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
-/** Sends a file with its progress. @throws ServerError */
-export function upload<T>(
+/** Bytes that are sent in one piece: what is refused, or cut, costs no more than one. */
+const PIECE = 8 << 20;
+/** Milliseconds after which a piece that did not arrive is sent again. */
+const AGAIN_MS = [300, 1000, 3000, 5000, 10_000, 10_000, 20_000, 30_000, 60_000];
+
+/**
+ * Sends a file that goes on where it was when the connection is cut, by the tus protocol; then has something done with it.
+ * @param path what is done with the file, without the upload's name
+ * @throws ServerError
+ */
+export async function upload<T>(
   path: string,
-  file: Blob,
+  file: File,
   progress: (share: number) => void,
   signal?: AbortSignal,
 ): Promise<T> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', `/api${path}`);
-    request.setRequestHeader('Content-Type', 'application/octet-stream');
-    request.upload.onprogress = (e) => progress(e.lengthComputable && e.total > 0 ? e.loaded / e.total : 0);
-    request.onload = () => {
-      const body = JSON.parse(request.responseText || 'null') as {
-        error?: { code: string; message: string };
-      };
-      if (request.status < 300) resolve(body as T);
-      else
-        reject(
-          new ServerError(
-            request.status,
-            body?.error?.code ?? 'unknown',
-            body?.error?.message ?? `The server answered ${request.status}.`,
-          ),
-        );
-    };
-    request.onerror = () => reject(new ServerError(0, 'away', 'The server does not answer.'));
-    request.onabort = () => reject(new ServerError(0, 'stopped', 'Stopped.'));
-    signal?.addEventListener('abort', () => request.abort());
-    request.send(file);
+  const { Upload, DetailedError } = await import('tus-js-client');
+  const name = await new Promise<string>((done, fail) => {
+    const sending = new Upload(file, {
+      endpoint: '/api/uploads',
+      chunkSize: PIECE,
+      retryDelays: AGAIN_MS,
+      storeFingerprintForResuming: false,
+      removeFingerprintOnSuccess: true,
+      onProgress: (sent, all) => progress(all > 0 ? sent / all : 0),
+      onSuccess: () => done(sending.url!.split('/').at(-1)!),
+      onError(error) {
+        const answer = error instanceof DetailedError ? error.originalResponse : null;
+        if (!answer) return fail(new ServerError(0, 'away', 'The server does not answer.'));
+        fail(errorIn(answer.getStatus(), answer.getBody()));
+      },
+      onShouldRetry: (error) => {
+        const status = error.originalResponse?.getStatus() ?? 0;
+        return status === 0 || status === 409 || status === 423 || status === 503;
+      },
+    });
+    signal?.addEventListener('abort', () => {
+      void sending.abort(true).catch(() => {});
+      fail(new ServerError(0, 'stopped', 'Stopped.'));
+    });
+    sending.start();
   });
+  const use = `${path}${path.includes('?') ? '&' : '?'}upload=${name}`;
+  for (const pause of AGAIN_MS) {
+    try {
+      return await ask<T>('POST', use);
+    } catch (error) {
+      // The file is there, and what is done with it can be asked for again.
+      if (!(error as ServerError).away || signal?.aborted) throw error;
+      await new Promise((done) => setTimeout(done, pause));
+    }
+  }
+  return ask<T>('POST', use);
+}
+
+/** What an answer says is wrong, where it may be in any shape. */
+function errorIn(status: number, text: string): ServerError {
+  try {
+    const { error } = JSON.parse(text) as { error: { code: string; message: string } };
+    return new ServerError(status, error.code, error.message);
+  } catch {
+    return new ServerError(status, 'unknown', text.trim() || `The server answered ${status}.`);
+  }
 }

@@ -5,7 +5,7 @@ import type { Command } from '../../core/session/commands/types';
 import { newSession, newStrip } from '../../core/session/defaults';
 import type { Change } from '../../core/session/history';
 import type { Session } from '../../core/session/types';
-import { edit, integrate, openLedger, stacksOf, type Ledger } from './ledger';
+import { edit, integrate, openLedger, stacksOf, withAsked, type Ledger } from './ledger';
 
 const base = newSession('Ledger');
 const session: Session = {
@@ -17,11 +17,18 @@ const session: Session = {
 };
 const level = (id: string, faderDb: number): Command => ({ type: 'strip.set', id, patch: { faderDb } });
 let next = 0;
-const mine = (commands: readonly Command[], kind: Change['kind'] = 'edit') => ({
+const mine = (commands: readonly Command[]) => ({
   changeId: `c${next++}`,
-  kind,
+  kind: 'edit' as const,
   label: 'mine',
+  of: null,
   commands,
+});
+const takeBack = (l: Ledger) => ({
+  changeId: `c${next++}`,
+  kind: 'undo' as const,
+  label: 'mine',
+  of: stacksOf(l).undo.at(-1)!.changeId,
 });
 
 /** A server that keeps what fits on its revision. */
@@ -62,7 +69,9 @@ describe('the ledger of a window', () => {
     let l = edit(openLedger(session, 0, []), mine([level('a', -3)]));
     l = edit(l, mine([level('b', -3)]));
     const result = integrate(l, server.keep(mine([{ type: 'strip.remove', id: 'a' }])));
-    expect(result.dropped).toEqual([{ label: 'mine', reason: expect.stringContaining('`a`') }]);
+    expect(result.dropped).toEqual([
+      { change: expect.objectContaining({ label: 'mine' }), reason: expect.stringContaining('`a`') },
+    ]);
     expect(result.ledger.pending).toHaveLength(1);
     expect(fader(result.ledger, 'b')).toBe(-3);
   });
@@ -71,11 +80,29 @@ describe('the ledger of a window', () => {
     const server = new Server();
     let l = edit(openLedger(session, 0, []), mine([level('a', -3)]));
     l = integrate(l, server.keep(l.pending[0]!)).ledger;
-    l = edit(l, mine(stacksOf(l).undo.at(-1)!.inverse, 'undo'));
+    l = edit(l, takeBack(l));
     expect(fader(l, 'a')).toBe(0);
     const result = integrate(l, server.keep(mine([level('a', -20)])));
     expect(result.dropped).toHaveLength(1);
     expect(fader(result.ledger, 'a')).toBe(-20);
+  });
+
+  it('takes back what is still on its way, whatever another window does meanwhile', () => {
+    const server = new Server();
+    let l = edit(openLedger(session, 0, []), mine([level('a', -3)]));
+    l = edit(l, takeBack(l));
+    const result = integrate(l, server.keep(mine([level('b', -20)])));
+    expect(result.dropped).toEqual([]);
+    expect([fader(result.ledger, 'a'), fader(result.ledger, 'b')]).toEqual([0, -20]);
+    expect(result.ledger.pending.map((p) => p.kind)).toEqual(['edit', 'undo']);
+  });
+
+  it('does not undo what it does not know, and does when it has asked', () => {
+    const server = new Server();
+    const old = server.keep(mine([level('a', -3)]));
+    const l = openLedger(server.document, 1, [], { undo: [old], redo: [] });
+    expect(() => edit(l, takeBack(l))).toThrow(/is not known here/);
+    expect(fader(edit(withAsked(l, old.changeId, old), takeBack(l)), 'a')).toBe(0);
   });
 
   it('sees a gap, and takes nothing twice', () => {

@@ -1,54 +1,124 @@
 import { apply } from '../../core/session/commands/apply';
 import type { Command } from '../../core/session/commands/types';
-import { undoStacks, type Change, type ChangeKind } from '../../core/session/history';
+import {
+  bodyOf,
+  editMeant,
+  stacksAfter,
+  undoStacks,
+  type Change,
+  type ChangeBody,
+  type ChangeHead,
+  type UndoStacks,
+} from '../../core/session/history';
+import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
 
 /** An edit that the server has not acknowledged yet. */
-export interface PendingChange {
-  readonly changeId: string;
-  readonly kind: ChangeKind;
-  readonly label: string;
-  readonly commands: readonly Command[];
-  readonly inverse: readonly Command[];
-}
+export interface PendingChange extends ChangeHead, ChangeBody {}
 
 /** A session as one window knows it: what the server has kept, and what is still on its way there. Plain data. */
 export interface Ledger {
   readonly kept: Session;
   readonly revision: number;
-  readonly history: readonly Change[];
+  /** What can be undone and redone of what is kept. */
+  readonly stacks: UndoStacks;
+  /** What edits did, by their `changeId`: the last ones, and those that were asked for. */
+  readonly bodies: ReadonlyMap<string, ChangeBody>;
   readonly pending: readonly PendingChange[];
   /** `kept` with `pending` applied. */
   readonly document: Session;
 }
 
-export const openLedger = (kept: Session, revision: number, history: readonly Change[]): Ledger => ({
+/** Edits of which a window keeps what they did. */
+const MOST_BODIES = 400;
+
+const withBody = (bodies: ReadonlyMap<string, ChangeBody>, { kind, changeId, commands, inverse }: Change) => {
+  if (kind !== 'edit') return bodies;
+  const next = new Map(bodies).set(changeId, { commands, inverse });
+  for (const oldest of next.keys()) {
+    if (next.size <= MOST_BODIES) break;
+    next.delete(oldest);
+  }
+  return next;
+};
+
+/** @param stacks where they are known further back than the changes that came along */
+export const openLedger = (
+  kept: Session,
+  revision: number,
+  history: readonly Change[],
+  stacks: UndoStacks = undoStacks(history),
+): Ledger => ({
   kept,
   revision,
-  history,
+  stacks,
+  bodies: history.reduce(withBody, new Map() as ReadonlyMap<string, ChangeBody>),
   pending: [],
   document: kept,
 });
 
+/** What can be undone and redone, edits on their way included. */
+export const stacksOf = (ledger: Ledger): UndoStacks => ledger.pending.reduce(stacksAfter, ledger.stacks);
+
+/** What an edit did; null where it has to be asked for. */
+export const bodyKnown = (ledger: Ledger, changeId: string): ChangeBody | null =>
+  ledger.pending.find((p) => p.changeId === changeId) ?? ledger.bodies.get(changeId) ?? null;
+
+/** The ledger with what an edit did, which was asked for. */
+export const withAsked = (ledger: Ledger, changeId: string, { commands, inverse }: ChangeBody): Ledger => ({
+  ...ledger,
+  bodies: new Map(ledger.bodies).set(changeId, { commands, inverse }),
+});
+
+/** An edit to be made: with its commands, or, where it undoes or redoes another, with that one's name. */
+export type NewChange = Pick<ChangeHead, 'kind' | 'label' | 'changeId'> & {
+  readonly of?: string | null;
+  readonly commands?: readonly Command[];
+};
+
 /** Adds an edit of this window. @throws Refusal when it breaks a rule; the ledger given is unchanged */
-export function edit(ledger: Ledger, change: Omit<PendingChange, 'inverse'>): Ledger {
-  const { session, inverse } = apply(ledger.document, change.commands);
-  return { ...ledger, document: session, pending: [...ledger.pending, { ...change, inverse }] };
+export function edit(ledger: Ledger, change: NewChange): Ledger {
+  const { kind, label, changeId } = change;
+  let of: string | null = null;
+  let commands = change.commands ?? [];
+  if (kind !== 'edit') {
+    of = editMeant(stacksOf(ledger), kind, change.of ?? null).changeId;
+    const body = bodyKnown(ledger, of);
+    if (!body) throw new Refusal('order', `What “${label}” did is not known here.`, [of]);
+    commands = bodyOf(kind, body).commands;
+  }
+  const { session, inverse } = apply(ledger.document, commands);
+  return {
+    ...ledger,
+    document: session,
+    pending: [...ledger.pending, { changeId, kind, label, of, commands, inverse }],
+  };
 }
 
-/** What can be undone and redone, edits on their way included. */
-export const stacksOf = (ledger: Ledger) =>
-  undoStacks([
-    ...ledger.history,
-    ...ledger.pending.map((p, i) => ({ ...p, revision: ledger.revision + i + 1 })),
-  ]);
-
+export interface Dropped {
+  readonly change: NewChange;
+  readonly reason: string;
+}
 export interface Integrated {
   readonly ledger: Ledger;
-  /** Edits of this window that no longer fit on what others did, by label and reason. */
-  readonly dropped: readonly { readonly label: string; readonly reason: string }[];
+  /** Edits of this window that no longer fit on what others did, with the reason. */
+  readonly dropped: readonly Dropped[];
   /** Changes that are missing before this one: they have to be fetched. */
   readonly gap: boolean;
+}
+
+/** Makes edits again on top of a ledger. */
+export function rebase(ledger: Ledger, pending: readonly NewChange[]): Omit<Integrated, 'gap'> {
+  const dropped: Dropped[] = [];
+  let next = ledger;
+  for (const change of pending) {
+    try {
+      next = edit(next, change);
+    } catch (error) {
+      dropped.push({ change, reason: (error as Error).message });
+    }
+  }
+  return { ledger: next, dropped };
 }
 
 /** Takes in a change that the server has kept, own or other. Edits on their way are applied again on top. */
@@ -56,7 +126,14 @@ export function integrate(ledger: Ledger, change: Change): Integrated {
   if (change.revision <= ledger.revision) return { ledger, dropped: [], gap: false };
   if (change.revision > ledger.revision + 1) return { ledger, dropped: [], gap: true };
   const kept = apply(ledger.kept, change.commands).session;
-  const base = { kept, revision: change.revision, history: [...ledger.history, change].slice(-400) };
+  const base: Ledger = {
+    kept,
+    revision: change.revision,
+    stacks: stacksAfter(ledger.stacks, change),
+    bodies: withBody(ledger.bodies, change),
+    pending: [],
+    document: kept,
+  };
   const [head, ...rest] = ledger.pending;
   if (head?.changeId === change.changeId)
     // Own and first: the document stands already where it should.
@@ -65,19 +142,10 @@ export function integrate(ledger: Ledger, change: Change): Integrated {
       dropped: [],
       gap: false,
     };
-  const dropped: { label: string; reason: string }[] = [];
-  let next: Ledger = { ...base, pending: [], document: kept };
-  for (const p of ledger.pending) {
-    if (p.changeId === change.changeId) continue;
-    if (p.kind !== 'edit') {
-      dropped.push({ label: p.label, reason: 'the session was changed in another window meanwhile' });
-      continue;
-    }
-    try {
-      next = edit(next, p);
-    } catch (error) {
-      dropped.push({ label: p.label, reason: (error as Error).message });
-    }
-  }
-  return { ledger: next, dropped, gap: false };
+  // What was undone or redone here was meant on what stood here: where that is no longer the last, it is dropped.
+  const again = rebase(
+    base,
+    ledger.pending.filter((p) => p.changeId !== change.changeId),
+  );
+  return { ...again, gap: false };
 }

@@ -3,7 +3,7 @@ import { vi } from 'vitest';
 import { apply } from '../../core/session/commands/apply';
 import type { Command } from '../../core/session/commands/types';
 import { newSession, newStrip } from '../../core/session/defaults';
-import type { Change } from '../../core/session/history';
+import { undoStacks, type Change } from '../../core/session/history';
 import type { Session } from '../../core/session/types';
 import { useNotices } from '../stores/notices';
 import { useSession } from '../stores/session';
@@ -15,7 +15,17 @@ export class Page extends EventTarget {
     getItem: (key: string) => this.kept.get(key) ?? null,
     setItem: (key: string, value: string) => void this.kept.set(key, value),
     removeItem: (key: string) => void this.kept.delete(key),
+    key: (n: number) => [...this.kept.keys()][n] ?? null,
+    length: 0,
   };
+  constructor() {
+    super();
+    Object.defineProperty(this.storage, 'length', { get: () => this.kept.size });
+  }
+  /** What is kept under names that begin so. */
+  keptUnder(prefix: string): string[] {
+    return [...this.kept].filter(([k]) => k.startsWith(prefix)).map(([, v]) => v);
+  }
   /** A key that is held while the next edits are made. */
   hold(altKey: boolean) {
     this.dispatchEvent(Object.assign(new Event('keydown'), { altKey }));
@@ -48,6 +58,7 @@ export const answer = (document: Session, history: readonly Change[] = []) => ({
   revision: history.length,
   document,
   history,
+  ...undoStacks(history),
   stems: {},
 });
 /** Edits that another window made, as the server tells them. */
@@ -57,6 +68,7 @@ export function elsewhere(document: Session, revision: number, commands: readonl
     kind: 'edit',
     label: 'from elsewhere',
     changeId: `elsewhere ${revision}`,
+    of: null,
     commands,
     inverse: apply(document, commands).inverse,
   };

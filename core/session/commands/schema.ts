@@ -1,4 +1,5 @@
-import Joi from 'joi';
+import type { Schema } from 'joi';
+import Joi from '../../formats/joi';
 import {
   anyLanes,
   fieldSchemas,
@@ -17,9 +18,9 @@ import type { Command, CommandType } from './types';
 
 const id = Joi.string().max(64).required();
 const at = Joi.number().integer().min(0).max(LIMITS.strips).required();
-const patch = (fields: Record<string, Joi.Schema>) => Joi.object(fields).min(1).required();
+const patch = (fields: Record<string, Schema>) => Joi.object(fields).min(1).required();
 
-const shapes: Record<CommandType, Record<string, Joi.Schema>> = {
+const shapes: Record<CommandType, Record<string, Schema>> = {
   'session.set': { patch: patch({ ...fieldSchemas.session, tempo: tempoSchema }) },
   'sections.set': { sections: Joi.array().items(sectionSchema).max(LIMITS.sections).required() },
   'strip.add': { strip: stripSchema.required(), at },

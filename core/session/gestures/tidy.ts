@@ -1,3 +1,4 @@
+import { keepable } from '../../formats/text';
 import { FAMILIES } from '../../naming/lexicon';
 import { familyOf, stereoPairs } from '../../naming/suggest';
 import { reach } from '../../routing/graph';
@@ -154,11 +155,13 @@ export function renameStrips(
   const full = /[#*]/.test(pattern) || ids.length < 2 ? pattern : `${pattern} #`;
   return ids.flatMap((id, i) => {
     const strip = stripOf(session, id);
-    const name = full
-      .replace(/\*/g, () => strip.name)
-      .replace(/#+/g, (run) => String(first + i).padStart(run.length, '0'))
-      .trim()
-      .slice(0, 200);
+    const name = keepable(
+      full
+        .replace(/\*/g, () => strip.name)
+        .replace(/#+/g, (run) => String(first + i).padStart(run.length, '0'))
+        .trim(),
+      200,
+    );
     return name === strip.name ? [] : [{ type: 'strip.set', id, patch: { name } } as const];
   });
 }

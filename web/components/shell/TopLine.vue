@@ -5,6 +5,7 @@ import { keyShown } from '../../actions/keys';
 import { useFindings } from '../../findings/useFindings';
 import { useSession } from '../../stores/session';
 import { useSettings } from '../../stores/settings';
+import AsideEdits from './AsideEdits.vue';
 
 const session = useSession();
 const settings = useSettings();
@@ -14,6 +15,11 @@ const saved = computed(() => {
   if (session.syncState === 'away')
     return {
       text: `Not saved: ${session.unsent} ${session.unsent === 1 ? 'edit is' : 'edits are'} kept here until the server is back`,
+      bad: true,
+    };
+  if (session.syncState === 'full')
+    return {
+      text: `Not saved: the disk is full; ${session.unsent} ${session.unsent === 1 ? 'edit waits' : 'edits wait'} here until there is room`,
       bad: true,
     };
   return { text: session.unsent ? 'Saving…' : 'Saved', bad: false };
@@ -59,7 +65,8 @@ const saved = computed(() => {
     >
       <span aria-hidden="true">↷</span><span class="offscreen">Redo {{ session.redoLabel }}</span>
     </button>
-    <span class="saved" :class="{ bad: saved.bad }" role="status">{{ saved.text }}</span>
+    <span class="saved" :class="{ bad: saved.bad }" role="status" :title="saved.text">{{ saved.text }}</span>
+    <AsideEdits />
     <button
       class="plain"
       :aria-label="settings.theme === 'night' ? 'Day theme' : 'Night theme'"

@@ -1,0 +1,63 @@
+import type { Sequelize } from 'sequelize';
+import { giveBackRoom, sweepStems } from './audio/sweep';
+import { bulk } from './database/database';
+import { compactHistories } from './sessions/compact';
+
+/** Minutes between two rounds. */
+const EVERY = 30;
+/** Edits after which the sessions' dead rows are cleared: each edit writes its document anew. */
+const EDITS = 500;
+/** Milliseconds after which nobody is thought to play. */
+const QUIET = 60_000;
+
+export interface Maintenance {
+  /** An edit was kept. */
+  edited(): void;
+  /** Audio was asked for. */
+  played(): void;
+  /** Sweeps, compacts and gives room back, now. */
+  round(): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** Keeps the database from growing without end, beside whatever else is done. Nothing waits for it. */
+export function maintain(sequelize: Sequelize): Maintenance {
+  let edits = 0;
+  let lastPlayed = 0;
+  let closed = false;
+  let busy: Promise<void> = Promise.resolve();
+  const quietly = (what: () => Promise<unknown>) =>
+    (busy = busy.then(async () => {
+      if (closed) return;
+      try {
+        await what();
+      } catch (error) {
+        // The next round tries again.
+        if (!closed) console.error(`The database could not be tidied: ${(error as Error).message}`);
+      }
+    }));
+  const round = () =>
+    quietly(async () => {
+      const changes = await compactHistories(sequelize);
+      const stems = await sweepStems(sequelize);
+      if (changes) await bulk(sequelize).query('VACUUM session_changes');
+      await bulk(sequelize).query('VACUUM sessions');
+      if (stems || Date.now() - lastPlayed > QUIET)
+        await giveBackRoom(sequelize, Date.now() - lastPlayed > QUIET);
+    });
+  const timer = setInterval(() => void round(), EVERY * 60_000).unref();
+  return {
+    edited() {
+      if (++edits % EDITS === 0) void quietly(() => bulk(sequelize).query('VACUUM sessions'));
+    },
+    played() {
+      lastPlayed = Date.now();
+    },
+    round,
+    async close() {
+      closed = true;
+      clearInterval(timer);
+      await busy;
+    },
+  };
+}

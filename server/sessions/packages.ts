@@ -1,0 +1,81 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import type { Piscina } from 'piscina';
+import type { Sequelize } from 'sequelize';
+import { Refusal } from '../../core/session/refusal';
+import { hashOf, stemRow, stemWav, stemWavBytes, storeStem, touchStems } from '../audio/stemStore';
+import type { SessionRow } from '../database/models';
+import type { PackageRead, ReaderAnswer, ReaderTask } from '../package/packageReader.worker';
+import { packageStream, type StemSource } from '../package/writePackage';
+import { threads } from '../workers';
+import { referTo } from './references';
+
+/** Megabytes that the thread which reads documents may have: ten times what the largest takes. */
+const MOST_MEMORY = 1024;
+let reader: Piscina | null = null;
+
+/** Has a thread do it. @throws Refusal */
+async function inReader<T>(task: ReaderTask): Promise<T> {
+  reader ??= threads('server/package/packageReader.worker.ts', 1, MOST_MEMORY);
+  let answer: ReaderAnswer<T>;
+  try {
+    answer = (await reader.run(task)) as ReaderAnswer<T>;
+  } catch (error) {
+    if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+      throw new Refusal('size', 'The document of the package is too large to be a session.');
+    throw error;
+  }
+  if ('refused' in answer) {
+    const { rule, message, things } = answer.refused;
+    throw new Refusal(rule, message, things);
+  }
+  return answer.value;
+}
+
+/** A session that was brought in. */
+export interface Imported {
+  readonly id: string;
+  readonly name: string;
+}
+
+/**
+ * Brings a package in: its stems into the library, its document as a new session. Its stems stay as long as this takes, those
+ * that were in the library before too; the session is made with all of them, or not at all.
+ * @throws Refusal naming the file or field; nothing but whole stems is left behind, and those are swept later
+ */
+export async function importPackage(
+  sequelize: Sequelize,
+  file: string,
+  onStem: (done: number, of: number) => void = () => {},
+): Promise<Imported> {
+  const pack = await inReader<PackageRead>({ do: 'read', path: file });
+  const addresses = new Map<string, string>();
+  const hashes = () => [...addresses.values()].map((a) => hashOf(a)!);
+  for (const [n, { name, source }] of pack.stems.entries()) {
+    const facts = await storeStem(sequelize, name, pack.sampleRate, source);
+    addresses.set(name, facts.stem);
+    await touchStems(hashes());
+    onStem(n + 1, pack.stems.length);
+  }
+  const document = await inReader<string>({ do: 'name stems', document: pack.document, addresses });
+  const id = randomUUID();
+  await sequelize.transaction(async (transaction) => {
+    await sequelize.query('INSERT INTO sessions (id, name, document) VALUES ($1, $2, $3::jsonb)', {
+      bind: [id, pack.name, document],
+      transaction,
+    });
+    await referTo(sequelize, id, [...new Set(addresses.values())], transaction);
+  });
+  return { id, name: pack.name };
+}
+
+/** A session as a package. */
+export function exportPackage(
+  sequelize: Sequelize,
+  row: SessionRow,
+): { stream: Readable; done: Promise<void> } {
+  return packageStream(row.document, async (address): Promise<StemSource> => {
+    const stem = await stemRow(address);
+    return { bytes: stemWavBytes(stem), open: () => Readable.from(stemWav(sequelize, stem)) };
+  });
+}

@@ -1,0 +1,37 @@
+import { existsSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { Piscina } from 'piscina';
+
+/** The project's folder, whether this is run as it stands or from the bundle of the command line. */
+function projectRoot(): string {
+  let folder = dirname(fileURLToPath(import.meta.url));
+  while (!existsSync(join(folder, 'package-lock.json'))) {
+    const above = dirname(folder);
+    if (above === folder) throw new Error('The project’s folder was not found.');
+    folder = above;
+  }
+  return folder;
+}
+
+/**
+ * Threads for what would keep the server's own from answering. They end when nothing was asked of them for a while, and what
+ * takes more memory than it may ends its thread and no other.
+ * @param file the thread's code, from the project's folder
+ * @param megabytes that one thread may have for its objects
+ */
+export function threads(file: string, most: number, megabytes: number): Piscina {
+  const root = projectRoot();
+  const tsx = createRequire(join(root, 'package.json')).resolve('tsx');
+  return new Piscina({
+    filename: pathToFileURL(join(root, file)).href,
+    minThreads: 0,
+    maxThreads: most,
+    concurrentTasksPerWorker: 1,
+    idleTimeout: 20_000,
+    maxQueue: 'auto',
+    execArgv: ['--import', pathToFileURL(tsx).href],
+    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+  } as ConstructorParameters<typeof Piscina>[0]);
+}

@@ -1,0 +1,115 @@
+import type { NewChange, PendingChange } from './ledger';
+
+/** An edit that could not be kept, and why. */
+export interface AsideEdit {
+  readonly session: string;
+  readonly change: NewChange | { readonly changeId: string; readonly label: string; readonly text: string };
+  readonly reason: string;
+}
+
+const PENDING = 'zonula.pending.';
+const ASIDE = 'zonula.aside.';
+const ALIVE = 'zonula.alive.';
+/** Milliseconds between two signs of life of a tab, and after which one is thought to be closed: hidden ones are slow. */
+const SIGN_MS = 10_000;
+const DEAD_MS = 150_000;
+
+/** What of an edit has to be kept: what takes it back follows, and so does what an undo does. */
+const slim = ({ changeId, kind, label, of, commands }: PendingChange): NewChange =>
+  kind === 'edit' ? { changeId, kind, label, commands } : { changeId, kind, label, of };
+
+const keysOf = (prefix: string) =>
+  Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!).filter((k) =>
+    k.startsWith(prefix),
+  );
+
+/**
+ * Edits on their way, kept by the browser until the server has them, so that they outlive the tab. Each tab keeps its own: two
+ * with one session do not write over each other's. What a closed tab left is taken over by the next that opens the session; where
+ * two tabs send the same edit, the server keeps it once.
+ */
+export class PendingEdits {
+  private readonly timer: ReturnType<typeof setInterval>;
+  private readonly sign = () => write(ALIVE + this.tab, String(Date.now()));
+  private readonly leave = () => localStorage.removeItem(ALIVE + this.tab);
+
+  /** @param tab a name that no other tab has */
+  constructor(private readonly tab: string) {
+    this.sign();
+    this.timer = setInterval(this.sign, SIGN_MS);
+    window.addEventListener('pagehide', this.leave);
+    window.addEventListener('pageshow', this.sign);
+  }
+
+  /** @returns whether the browser could keep them */
+  keep(session: string, pending: readonly PendingChange[]): boolean {
+    const key = `${PENDING}${session}.${this.tab}`;
+    if (pending.length) return write(key, JSON.stringify(pending.map(slim)));
+    localStorage.removeItem(key);
+    return true;
+  }
+
+  /** What closed tabs left of a session, oldest tab first, taken over by this one. What cannot be read is put aside. */
+  takeOver(session: string): readonly NewChange[] {
+    const left: NewChange[] = [];
+    for (const key of keysOf(PENDING + session)) {
+      const tab = key.slice(PENDING.length + session.length + 1);
+      if (tab !== this.tab && this.isAlive(tab)) continue;
+      const text = localStorage.getItem(key)!;
+      try {
+        for (const change of JSON.parse(text) as NewChange[]) {
+          if (typeof change.changeId !== 'string' || typeof change.label !== 'string')
+            throw new Error('no edit');
+          left.push(change);
+        }
+      } catch {
+        this.putAside({
+          session,
+          change: { changeId: `damaged-${key}`, label: 'edits that this browser kept', text },
+          reason: 'what the browser had kept of them is damaged',
+        });
+      }
+      localStorage.removeItem(key);
+    }
+    return left;
+  }
+
+  private isAlive(tab: string): boolean {
+    const sign = tab && localStorage.getItem(ALIVE + tab);
+    return !!sign && Date.now() - Number(sign) < DEAD_MS;
+  }
+
+  /** @returns whether the browser could keep it */
+  putAside(edit: AsideEdit): boolean {
+    return write(`${ASIDE}${edit.session}.${edit.change.changeId}`, JSON.stringify(edit));
+  }
+  aside(session: string): readonly AsideEdit[] {
+    return keysOf(`${ASIDE}${session}.`).flatMap((key) => {
+      try {
+        return [JSON.parse(localStorage.getItem(key)!) as AsideEdit];
+      } catch {
+        return [];
+      }
+    });
+  }
+  discard(session: string): void {
+    for (const key of keysOf(`${ASIDE}${session}.`)) localStorage.removeItem(key);
+  }
+
+  close(): void {
+    clearInterval(this.timer);
+    window.removeEventListener('pagehide', this.leave);
+    window.removeEventListener('pageshow', this.sign);
+    this.leave();
+  }
+}
+
+function write(key: string, text: string): boolean {
+  try {
+    localStorage.setItem(key, text);
+    return true;
+  } catch {
+    // Full, or switched off.
+    return false;
+  }
+}
