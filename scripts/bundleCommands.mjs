@@ -53,8 +53,9 @@ await build({
   supported: { 'dynamic-import': false },
   define: { 'import.meta.url': 'bundleUrl' },
   banner: { js: "const bundleUrl = require('node:url').pathToFileURL(__filename).href;" },
-  // Packages come along, but for those that talk to a database: reading many small files would take longer than a print.
-  external: ['sequelize', 'umzug'],
+  // Packages come along, as reading many small files would take longer than a print; but for those that talk to a database or start
+  // threads.
+  external: ['sequelize', 'umzug', 'piscina'],
   plugins: [compiled],
   minifySyntax: true,
   minifyWhitespace: true,

@@ -24,7 +24,7 @@ function projectRoot(): string {
 export function threads(file: string, most: number, megabytes: number): Piscina {
   const root = projectRoot();
   const tsx = createRequire(join(root, 'package.json')).resolve('tsx');
-  return new Piscina({
+  const pool = new Piscina({
     filename: pathToFileURL(join(root, file)).href,
     minThreads: 0,
     maxThreads: most,
@@ -34,4 +34,7 @@ export function threads(file: string, most: number, megabytes: number): Piscina 
     execArgv: ['--import', pathToFileURL(tsx).href],
     resourceLimits: { maxOldGenerationSizeMb: megabytes },
   } as ConstructorParameters<typeof Piscina>[0]);
+  // A thread that fails while nothing was asked of it; what was asked is told to who asked.
+  pool.on('error', (error: Error) => console.error(`A thread failed: ${error.message}`));
+  return pool;
 }
