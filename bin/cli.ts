@@ -39,6 +39,9 @@ const USAGE = `Zonula, on the command line.
   zonula check PACKAGE [--audio no]   what is wrong with the routing, as JSON lines; ends with 3 when there is anything
   zonula export SESSION --out FILE    write a session of the running application as a package
   zonula import PACKAGE               bring a package into the running application
+  zonula backup FILE                  write everything that the running application keeps into one file
+  zonula restore FILE [--replace yes] put everything back as it was; --replace lets what is there go
+  zonula doctor [--repair yes]        look through everything that is kept, as JSON lines; ends with 3 when anything is wrong
 
 PACKAGE is a folder with session.json, or a .zonula file. SESSION is a name or an id.
 `;
@@ -86,6 +89,14 @@ export async function main(args: readonly string[]): Promise<number> {
       case 'import':
         await importCommand(rest);
         return 0;
+      case 'backup':
+        await backupCommand(rest);
+        return 0;
+      case 'restore':
+        await restoreCommand(rest);
+        return 0;
+      case 'doctor':
+        return await doctorCommand(rest);
       case 'help':
       case '--help':
       case '-h':
@@ -277,15 +288,18 @@ async function engineBinary(): Promise<Uint8Array<ArrayBuffer>> {
   return new Uint8Array(readFileSync(file));
 }
 
+/** What the running application says of itself. */
+function running(): { readonly url: string; readonly cluster?: string } {
+  if (process.env.DATABASE_URL) return { url: process.env.DATABASE_URL };
+  const file = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
+  if (!existsSync(file))
+    throw new Error('Zonula is not running: start it with `npm start`, or set DATABASE_URL.');
+  return JSON.parse(readFileSync(file, 'utf8')) as { url: string; cluster?: string };
+}
+
 /** The database of the running application. */
 async function database() {
-  let url = process.env.DATABASE_URL;
-  if (!url) {
-    const file = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
-    if (!existsSync(file))
-      throw new Error('Zonula is not running: start it with `npm start`, or set DATABASE_URL.');
-    url = (JSON.parse(readFileSync(file, 'utf8')) as { url: string }).url;
-  }
+  const { url } = running();
   const { connect, migrate } = await import('../server/database/database');
   const sequelize = connect(url);
   try {
@@ -330,4 +344,51 @@ async function importCommand(args: readonly string[]) {
   } finally {
     await sequelize.close();
   }
+}
+
+async function backupCommand(args: readonly string[]) {
+  const { name } = parse(args, {}, 'file');
+  const { backup } = await import('../server/backup');
+  const bytes = await backup(running().url, name);
+  say({ backup: name, bytes });
+}
+
+async function restoreCommand(args: readonly string[]) {
+  const { name, values } = parse(args, { replace: { type: 'string' } }, 'file');
+  const sequelize = await database();
+  try {
+    const { listSessions } = await import('../server/sessions/sessions');
+    const there = await listSessions(sequelize);
+    if (there.length && values.replace !== 'yes')
+      throw new Refusal(
+        'in-use',
+        `${there.length === 1 ? 'A session is' : `${there.length} sessions are`} there already and would go. Back them up, or say --replace yes.`,
+      );
+    const { restore } = await import('../server/backup');
+    await restore(running().url, name);
+    const { migrate } = await import('../server/database/database');
+    await migrate(sequelize);
+    say({ restored: name, sessions: (await listSessions(sequelize)).length });
+  } finally {
+    await sequelize.close();
+  }
+}
+
+async function doctorCommand(args: readonly string[]): Promise<number> {
+  const { values } = parse(['everything', ...args], { repair: { type: 'string' } }, 'thing');
+  if (values.repair !== undefined && !['yes', 'no'].includes(values.repair))
+    throw new Usage('--repair is yes or no.');
+  const sequelize = await database();
+  let found = 0;
+  try {
+    const { examine } = await import('../server/doctor');
+    const disk = running().cluster || null;
+    for await (const problem of examine({ sequelize, repair: values.repair === 'yes', disk })) {
+      found++;
+      say(problem);
+    }
+  } finally {
+    await sequelize.close();
+  }
+  return found ? 3 : 0;
 }

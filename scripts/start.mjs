@@ -151,7 +151,7 @@ async function start() {
   // What the command line needs to find this server's database.
   writeFileSync(
     RUNNING,
-    JSON.stringify({ url, host, port: Number(port), pid: process.pid, server: server.pid }),
+    JSON.stringify({ url, cluster, host, port: Number(port), pid: process.pid, server: server.pid }),
     { mode: 0o600 },
   );
   const { code, signal } = await over;

@@ -11,6 +11,7 @@ import { resumableUploads } from './api/uploads';
 import { connectPreamp } from './devices/preampBridge';
 import { Spool } from './files/spool';
 import { endStalled } from './files/stalled';
+import { ownRequest } from './hosts';
 import { liveSync, type Live } from './live/live';
 import { maintain, type Maintenance } from './maintenance';
 
@@ -19,7 +20,7 @@ export interface AppOptions {
   /** Folder of the built page; without it the API alone is served. */
   readonly page?: string;
   readonly engine?: string;
-  /** Names under which the server may be spoken to; loopback names when left out. */
+  /** Names under which the machine may be spoken to, beside its addresses: see hosts.ts. */
   readonly hosts?: readonly string[];
   readonly version?: string;
   /** A folder for uploads under way, whose content is removed; one of its own when left out. */
@@ -32,25 +33,13 @@ export interface AppOptions {
   readonly preampPort?: number;
 }
 
-const LOOPBACK = ['127.0.0.1', 'localhost', '[::1]'];
-
-/** Whether a request comes from this server's own pages, or from no page at all. */
-export function sameOrigin(
-  origin: string | undefined,
-  host: string | undefined,
-  hosts: readonly string[],
-): boolean {
-  if (host === undefined || !hosts.includes(host.replace(/:\d+$/, ''))) return false;
-  return origin === undefined || origin === `http://${host}` || origin === `https://${host}`;
-}
-
 export function createApp(options: AppOptions): {
   readonly http: Server;
   readonly app: Express;
   readonly live: Live;
   readonly maintenance: Maintenance;
 } {
-  const hosts = options.hosts ?? LOOPBACK;
+  const hosts = options.hosts ?? [];
   const app = express();
   const http = createServer(app);
   // Longer than clients keep idle connections, so that none is closed under a request.
@@ -64,7 +53,7 @@ export function createApp(options: AppOptions): {
     uploads.close();
     if (own) rmSync(spool.folder, { recursive: true, force: true });
   });
-  const live = liveSync(http, (origin, host) => sameOrigin(origin, host, hosts));
+  const live = liveSync(http, (req) => ownRequest(req, hosts));
   app.disable('x-powered-by');
   app.use(
     helmet({
@@ -92,7 +81,7 @@ export function createApp(options: AppOptions): {
   app.use((req, _res, next) => {
     const site = req.headers['sec-fetch-site'];
     const fromElsewhere = site === 'cross-site' && req.headers['sec-fetch-mode'] !== 'navigate';
-    if (fromElsewhere || !sameOrigin(req.headers.origin, req.headers.host, hosts))
+    if (fromElsewhere || !ownRequest(req, hosts))
       throw new BadRequest(403, 'origin', "Only this server's own pages may ask here.");
     next();
   });

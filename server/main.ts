@@ -8,6 +8,7 @@ import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
 import { SessionRow } from './database/models';
 import { clearLeftovers } from './files/temporary';
+import { namesOf } from './hosts';
 import { importPackage } from './sessions/packages';
 
 // What goes wrong in one request or message is told there. What is told nowhere is written down, and the server goes on.
@@ -59,7 +60,9 @@ const { http, live, maintenance } = createApp({
   sequelize,
   page: join(root, 'build', 'web'),
   engine: join(root, 'build', 'engine.wasm'),
-  hosts: process.env.ZONULA_HOST ? ['127.0.0.1', 'localhost', '[::1]', process.env.ZONULA_HOST] : undefined,
+  hosts: process.env.ZONULA_HOST
+    ? namesOf([process.env.ZONULA_HOST, ...(process.env.ZONULA_NAMES ?? '').split(',').filter(Boolean)])
+    : [],
   version,
 });
 

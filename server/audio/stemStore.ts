@@ -2,7 +2,7 @@ import { on } from 'node:events';
 import { MessageChannel } from 'node:worker_threads';
 import pLimit from 'p-limit';
 import type { Piscina } from 'piscina';
-import { QueryTypes, UniqueConstraintError, type Sequelize } from 'sequelize';
+import { QueryTypes, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize';
 import { floatWavHeader } from '../../core/formats/wav';
 import { Refusal } from '../../core/session/refusal';
 import type { Channels } from '../../core/session/types';
@@ -125,6 +125,7 @@ export const storeStem = (
         const { sha256, channels, frames, overview } = read;
         content = sha256;
         const [known] = await touched(sha256);
+        if (known?.damaged) return factsOf(await renewed(known, id, transaction));
         if (known) throw new Known(known);
         const row = await StemRow.create(
           { id, sha256, channels, sampleRate: rate, frames, overview: Buffer.from(overview) },
@@ -143,6 +144,13 @@ export const storeStem = (
       throw error;
     }
   });
+
+/** Puts chunks that were just stored in the place of a damaged stem's. */
+async function renewed(row: StemRow, stored: number, transaction: Transaction): Promise<StemRow> {
+  await StemChunkRow.destroy({ where: { stemId: row.id }, transaction });
+  await StemChunkRow.update({ stemId: row.id }, { where: { stemId: stored }, transaction });
+  return row.update({ damaged: false }, { transaction });
+}
 
 /** The stem of this content, if it is there, young again. */
 async function touched(sha256: string): Promise<readonly StemRow[]> {
@@ -207,10 +215,10 @@ export async function stemPcm(
             substring(c.data FROM (GREATEST($2 - c.index * ${CHUNK_BYTES}, 0) + 1)::int
                              FOR (LEAST($3 - c.index * ${CHUNK_BYTES}, ${CHUNK_BYTES}) - GREATEST($2 - c.index * ${CHUNK_BYTES}, 0))::int) AS part
      FROM stems s LEFT JOIN stem_chunks c ON c.stem_id = s.id AND c.index BETWEEN $4 AND $5
-     WHERE s.id = $1
+     WHERE s.id = $1 AND s.sha256 = $6
      ORDER BY c.index`,
     {
-      bind: [row.id, from, to, first, Math.floor((to - 1) / CHUNK_BYTES)],
+      bind: [row.id, from, to, first, Math.floor((to - 1) / CHUNK_BYTES), row.sha256.trim()],
       type: QueryTypes.SELECT,
     },
   )) as { index: number | null; part: Buffer | null }[];

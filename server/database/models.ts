@@ -45,6 +45,8 @@ export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttrib
   declare frames: number;
   /** Highest peak of each hundredth of a second, 0..255. */
   declare overview: Buffer;
+  /** Its samples were found not to be those that were stored: it is stored anew when its file comes in again. */
+  declare damaged: CreationOptional<boolean>;
   /** When it was last brought in, or met again by something that brings it in. */
   declare usedAt: CreationOptional<Date>;
   declare createdAt: CreationOptional<Date>;
@@ -123,6 +125,7 @@ export function defineModels(sequelize: Sequelize): void {
       sampleRate: { type: DataTypes.INTEGER, allowNull: false },
       frames: { type: DataTypes.INTEGER, allowNull: false },
       overview: { type: DataTypes.BLOB, allowNull: false },
+      damaged: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       usedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: DataTypes.DATE,
     },

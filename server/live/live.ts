@@ -1,4 +1,4 @@
-import type { Server as HttpServer } from 'node:http';
+import type { IncomingMessage, Server as HttpServer } from 'node:http';
 import type { ObjectSchema } from 'joi';
 import Joi from '../../core/formats/joi';
 import { Server, type Socket } from 'socket.io';
@@ -106,15 +106,12 @@ function listen(socket: Socket): void {
  * Sockets carry what need not be kept (drags) and tell of what was kept (commits). A message that is not of the protocol is
  * answered with `refused`, and changes nothing.
  */
-export function liveSync(
-  http: HttpServer,
-  allowed: (origin: string | undefined, host: string | undefined) => boolean,
-): Live {
+export function liveSync(http: HttpServer, allowed: (req: IncomingMessage) => boolean): Live {
   const io = new Server(http, {
     path: '/socket',
     maxHttpBufferSize: 1 << 20,
     serveClient: false,
-    allowRequest: (req, done) => done(null, allowed(req.headers.origin, req.headers.host)),
+    allowRequest: (req, done) => done(null, allowed(req)),
   });
   io.on('connection', listen);
   return {

@@ -70,6 +70,19 @@ export const changesAfter = (
     transaction,
   );
 
+/** The changes after one revision up to another, oldest first. */
+export const changesBetween = (
+  sequelize: Sequelize,
+  session: string,
+  after: number,
+  upTo: number,
+): Promise<readonly Change[]> =>
+  select<Change>(
+    sequelize,
+    `${CHANGES} WHERE c.session_id = $1 AND c.revision > $2 AND c.revision <= $3 ORDER BY c.revision`,
+    [session, after, upTo],
+  );
+
 /** One change by the name that its window gave it; null where it is not, or no longer, in the history. */
 export async function changeNamed(
   sequelize: Sequelize,

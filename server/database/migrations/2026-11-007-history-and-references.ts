@@ -15,6 +15,7 @@ export async function up(sequelize: Sequelize): Promise<void> {
       ALTER TABLE session_changes ALTER COLUMN commands DROP NOT NULL, ALTER COLUMN inverse DROP NOT NULL;
       CREATE INDEX session_changes_of ON session_changes (session_id, of_change) WHERE of_change IS NOT NULL;
       ALTER TABLE stems ADD COLUMN used_at timestamptz NOT NULL DEFAULT now();
+      ALTER TABLE stems ADD COLUMN damaged boolean NOT NULL DEFAULT false;
       UPDATE stems SET used_at = created_at;
       CREATE TABLE session_stems (
         session_id uuid NOT NULL REFERENCES sessions (id) ON DELETE CASCADE,
@@ -72,7 +73,7 @@ export async function down(sequelize: Sequelize): Promise<void> {
     WHERE c.commands IS NULL AND t.session_id = c.session_id AND t.change_id = c.of_change;
     ALTER TABLE session_changes DROP COLUMN of_change;
     ALTER TABLE session_changes ALTER COLUMN commands SET NOT NULL, ALTER COLUMN inverse SET NOT NULL;
-    ALTER TABLE stems DROP COLUMN used_at;
+    ALTER TABLE stems DROP COLUMN used_at, DROP COLUMN damaged;
     DROP TABLE session_stems, session_horizons;
     ALTER TABLE sessions RESET (
       autovacuum_vacuum_threshold, autovacuum_vacuum_scale_factor,
