@@ -25,6 +25,10 @@ const FAINT = 10 ** (-18 / 20);
 const FUSED_SECONDS = 0.03;
 /** Copies of other delays beyond these many are left out. */
 const MOST = 6;
+/** Ways out of one strip beyond these many are held against the strongest alone, not each against each. */
+const MOST_WAYS = 8;
+/** Meetings of one strip at one output that are told; what is wrong with the rest is the same. */
+const MOST_TOLD = 12;
 
 const times = (b: Copy['m'], a: Copy['m']): Copy['m'] => [
   b[0] * a[0] + b[1] * a[2],
@@ -133,6 +137,8 @@ function one(a: Copy, b: Copy, c: Copy): Copies {
 
 /** Level of a copy for a signal that is the same on both sides, by power over the output's sides. */
 const size = (copy: Copy) => Math.sqrt((copy.m[0] + copy.m[1]) ** 2 + (copy.m[2] + copy.m[3]) ** 2);
+/** Of the loudest of copies. */
+const reach = (copies: Copies) => copies.reduce((most, c) => Math.max(most, size(c)), 0);
 const db = (x: number) => 20 * Math.log10(x);
 
 /** Where two ways out of one strip bring the same signal to one output. */
@@ -200,14 +206,18 @@ function meetingsOf(c: Context): readonly Meeting[] {
       }
       if (ways.length === 0) continue;
       down.set(strip.id, ways.length === 1 ? ways[0]!.copies : joined(ways.flatMap((w) => w.copies)));
-      for (let a = 0; a < ways.length; a++)
-        for (let b = a + 1; b < ways.length; b++)
+      const many = ways.length > MOST_WAYS;
+      if (many) ways.sort((a, b) => reach(b.copies) - reach(a.copies));
+      let told = 0;
+      for (let a = 0; a < (many ? 1 : ways.length); a++)
+        for (let b = a + 1; b < ways.length && told < MOST_TOLD; b++)
           for (const x of ways[a]!.copies)
             for (const y of ways[b]!.copies) {
               if (Math.abs(x.delay - y.delay) > most) continue;
               const [sx, sy] = [size(x), size(y)];
               if (Math.min(sx, sy) < FAINT * Math.max(sx, sy)) continue;
               const first = sx >= sy;
+              if (many) told++;
               found.push({
                 strip,
                 output,

@@ -317,4 +317,24 @@ describe('findings', () => {
       { numRuns: 150 },
     );
   });
+
+  it('of a strip with very many ways are told by the strongest, and are few', () => {
+    const returns = Array.from({ length: 120 }, (_, n) =>
+      strip(`r${n}`, 'return', 'main', { soloSafe: true }),
+    );
+    const s: Session = {
+      ...base,
+      strips: [
+        ...Array.from({ length: 40 }, (_, n) =>
+          strip(`s${n}`, 'source', 'main', { sends: returns.map((r) => send(r.id, { levelDb: 0 })) }),
+        ),
+        ...returns,
+        ...base.strips,
+      ],
+    };
+    const found = of(s, 'doubled');
+    // Each against each would be 7,140 for every source.
+    expect(found).toHaveLength(40 * 12);
+    expect(found[0]!.what).toMatch(/^s\d+ reaches Main twice/);
+  });
 });
