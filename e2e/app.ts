@@ -20,7 +20,7 @@ export const app = (): App => ({
 });
 
 /** Starts it, and waits for the line that says it is ready. */
-export function start(data: string, port: number): Promise<ChildProcess> {
+export function start(data: string, port: number, host = '127.0.0.1'): Promise<ChildProcess> {
   const child = spawn(process.execPath, [join(root, 'scripts', 'start.mjs')], {
     env: { ...process.env, ZONULA_DATA: data, PORT: String(port), DATABASE_URL: '' },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -30,7 +30,7 @@ export function start(data: string, port: number): Promise<ChildProcess> {
     const timer = setTimeout(() => fail(new Error(`It did not start in time:\n${said}`)), 900_000);
     const hear = (piece: Buffer) => {
       said += piece.toString();
-      if (said.includes(`Zonula is ready at http://127.0.0.1:${port}`)) {
+      if (said.includes(`Zonula is ready at http://${host}:${port}`)) {
         clearTimeout(timer);
         done(child);
       }
