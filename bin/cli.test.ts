@@ -304,3 +304,47 @@ describe('zonula import and export', () => {
     expect([away.code, away.err]).toEqual([1, expect.stringContaining('npm start')]);
   });
 });
+
+describe('zonula backup, restore and doctor', () => {
+  it('write everything into one file, look through it, and put it back only when that is meant', async () => {
+    const env = { DATABASE_URL: server.url };
+    const { session: id } = JSON.parse((await run(['import', pack], env)).out) as { session: string };
+    const file = join(folder, 'all.backup');
+    const written = await run(['backup', file], env);
+    expect([written.code, JSON.parse(written.out)]).toEqual([
+      0,
+      { backup: file, bytes: (await readFile(file)).length },
+    ]);
+    expect(await run(['doctor'], env)).toMatchObject({ code: 0, out: '' });
+    const { body } = await server.ask('GET', `/sessions/${id}`);
+    await server.ask('DELETE', `/sessions/${id}`);
+    const asked = await run(['restore', file], env);
+    if ((await server.ask('GET', '/sessions')).body.sessions.length)
+      expect([asked.code, asked.err]).toEqual([1, expect.stringContaining('--replace yes')]);
+    const restored = await run(['restore', file, '--replace', 'yes'], env);
+    expect([restored.code, restored.err]).toEqual([0, '']);
+    expect((await server.ask('GET', `/sessions/${id}`)).body).toEqual(body);
+    await server.sequelize.query('DELETE FROM stem_chunks');
+    const sick = await run(['doctor'], env);
+    expect(sick.code).toBe(3);
+    expect(JSON.parse(sick.out.split('\n')[0]!)).toMatchObject({
+      problem: 'stem',
+      repair: expect.stringContaining('doctor --repair yes'),
+    });
+    expect((await run(['doctor', '--repair', 'yes'], env)).code).toBe(3);
+    expect((await run(['import', pack], env)).code).toBe(0);
+    expect(await run(['doctor'], env)).toMatchObject({ code: 0, out: '' });
+  });
+  it('say what is wrong with a file', async () => {
+    const env = { DATABASE_URL: server.url };
+    const ghost = await run(['restore', join(folder, 'ghost'), '--replace', 'yes'], env);
+    expect([ghost.code, ghost.err]).toEqual([1, expect.stringContaining('There is no file')]);
+    const none = await run(['restore', join(pack, 'session.json'), '--replace', 'yes'], env);
+    expect([none.code, none.err]).toEqual([1, expect.stringContaining('is no backup of Zonula')]);
+    const away = await run(['backup', join(folder, 'x')], {
+      DATABASE_URL: 'postgres://zonula:x@127.0.0.1:1/zonula',
+    });
+    expect([away.code, away.err]).toEqual([1, expect.stringMatching(/connection|refused/)]);
+    expect((await run(['doctor', '--repair', 'maybe'], env)).code).toBe(2);
+  });
+});

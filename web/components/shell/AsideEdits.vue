@@ -36,6 +36,7 @@ function discard() {
 <template>
   <v-btn
     v-if="session.aside.length"
+    rounded="0"
     variant="outlined"
     density="compact"
     size="small"
@@ -45,7 +46,7 @@ function discard() {
     >{{ session.aside.length }} not kept</v-btn
   >
   <v-dialog v-model="shown" width="560" :transition="false">
-    <v-card title="Edits that could not be kept" rounded="0">
+    <v-card title="Edits that could not be kept" rounded="0" class="card">
       <v-card-text>
         <p>Everything else is saved. Save these as a file to have what was meant, then make them anew.</p>
         <v-list density="compact" lines="two" class="list">
@@ -58,16 +59,22 @@ function discard() {
         </v-list>
       </v-card-text>
       <v-card-actions>
-        <v-btn variant="outlined" @click="discard">Discard</v-btn>
+        <v-btn rounded="0" variant="outlined" @click="discard">Discard</v-btn>
         <v-spacer />
-        <v-btn @click="shown = false">Close</v-btn>
-        <v-btn variant="flat" color="primary" autofocus @click="save">Save as file</v-btn>
+        <v-btn rounded="0" @click="shown = false">Close</v-btn>
+        <v-btn rounded="0" variant="flat" color="primary" autofocus @click="save">Save as file</v-btn>
       </v-card-actions>
     </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
+.card {
+  border: 1px solid var(--rule);
+}
+.card :deep(*) {
+  letter-spacing: normal;
+}
 .aside {
   text-transform: none;
   letter-spacing: 0;
