@@ -1,6 +1,6 @@
 // One window of the soak: the page's own stores and its sync, without the page. It edits at random until it is told to stop, or is
 // killed. What it would keep in the browser's storage it keeps in a file, written at once, as the browser does.
-import { appendFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { appendFileSync, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createPinia, setActivePinia } from 'pinia';
 import { watch } from 'vue';
 import type { Command } from '../../core/session/commands/types';
@@ -37,7 +37,11 @@ const kept = new Map<string, string>(
     ? (JSON.parse(readFileSync(task.storage, 'utf8') || '[]') as [string, string][])
     : [],
 );
-const keep = () => writeFileSync(task.storage, JSON.stringify([...kept]));
+const keep = () => {
+  // Whole or not at all, as a browser's own storage is.
+  writeFileSync(`${task.storage}.part`, JSON.stringify([...kept]));
+  renameSync(`${task.storage}.part`, task.storage);
+};
 const storage = {
   getItem: (key: string) => kept.get(key) ?? null,
   setItem(key: string, value: string) {

@@ -215,7 +215,7 @@ export const useSession = defineStore('session', () => {
     gone.value = false;
     stems.value = opened.stems;
     // Edits that a closed tab could not send any more.
-    const left = edits.takeOver(session);
+    const { left, taken } = edits.takeOver(session);
     const found = await Promise.all(left.map((c) => isKept(session, opened, c)));
     aside.value = edits.aside(session);
     const { ledger: next, dropped } = rebase(
@@ -223,6 +223,7 @@ export const useSession = defineStore('session', () => {
       left.filter((_, i) => !found[i]),
     );
     setLedger(next);
+    if (keeping) taken();
     tellDropped(dropped, 'could not be sent before, and no longer fits');
     sync = new SessionSync(
       session,

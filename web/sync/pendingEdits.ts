@@ -41,20 +41,27 @@ export class PendingEdits {
     window.addEventListener('pageshow', this.sign);
   }
 
+  private readonly keyOf = (session: string) => `${PENDING}${session}.${this.tab}`;
+
   /** @returns whether the browser could keep them */
   keep(session: string, pending: readonly PendingChange[]): boolean {
-    const key = `${PENDING}${session}.${this.tab}`;
+    const key = this.keyOf(session);
     if (pending.length) return write(key, JSON.stringify(pending.map(slim)));
     localStorage.removeItem(key);
     return true;
   }
 
-  /** What closed tabs left of a session, oldest tab first, taken over by this one. What cannot be read is put aside. */
-  takeOver(session: string): readonly NewChange[] {
+  /**
+   * What closed tabs left of a session, to be taken over by this one. What cannot be read is put aside.
+   * @returns the edits, and what lets go of the closed tabs': it is called when this tab keeps them
+   */
+  takeOver(session: string): { readonly left: readonly NewChange[]; readonly taken: () => void } {
     const left: NewChange[] = [];
-    for (const key of keysOf(PENDING + session)) {
+    const keys = keysOf(PENDING + session).filter((key) => {
       const tab = key.slice(PENDING.length + session.length + 1);
-      if (tab !== this.tab && this.isAlive(tab)) continue;
+      return tab === this.tab || !this.isAlive(tab);
+    });
+    for (const key of keys) {
       const text = localStorage.getItem(key)!;
       try {
         for (const change of JSON.parse(text) as NewChange[]) {
@@ -69,9 +76,15 @@ export class PendingEdits {
           reason: 'what the browser had kept of them is damaged',
         });
       }
-      localStorage.removeItem(key);
     }
-    return left;
+    for (const sign of keysOf(ALIVE))
+      if (!this.isAlive(sign.slice(ALIVE.length))) localStorage.removeItem(sign);
+    return {
+      left,
+      taken: () => {
+        for (const key of keys) if (key !== this.keyOf(session)) localStorage.removeItem(key);
+      },
+    };
   }
 
   private isAlive(tab: string): boolean {
