@@ -30,7 +30,6 @@ export function threads(file: string, most: number, megabytes: number): Piscina 
     maxThreads: most,
     concurrentTasksPerWorker: 1,
     idleTimeout: 20_000,
-    maxQueue: 'auto',
     execArgv: ['--import', pathToFileURL(tsx).href],
     resourceLimits: { maxOldGenerationSizeMb: megabytes },
   } as ConstructorParameters<typeof Piscina>[0]);

@@ -5,7 +5,7 @@ import type { Command } from '../../core/session/commands/types';
 import { newSession, newStrip } from '../../core/session/defaults';
 import type { Change } from '../../core/session/history';
 import type { Session } from '../../core/session/types';
-import { edit, integrate, openLedger, stacksOf, withAsked, type Ledger } from './ledger';
+import { edit, integrate, openLedger, rebase, stacksOf, withAsked, type Ledger } from './ledger';
 
 const base = newSession('Ledger');
 const session: Session = {
@@ -95,6 +95,19 @@ describe('the ledger of a window', () => {
     expect(result.dropped).toEqual([]);
     expect([fader(result.ledger, 'a'), fader(result.ledger, 'b')]).toEqual([0, -20]);
     expect(result.ledger.pending.map((p) => p.kind)).toEqual(['edit', 'undo']);
+  });
+
+  it('does not do twice what was kept without its word, when the session was taken as it is', () => {
+    const server = new Server();
+    let l = edit(openLedger(session, 0, []), mine([level('a', -3)]));
+    l = edit(l, mine([level('b', -7)]));
+    const lost = server.keep(l.pending[0]!);
+    server.keep(mine([level('a', -30)]));
+    // Taken anew, with what waits on top; then the answer to the same edit comes after all.
+    l = rebase(openLedger(server.document, 2, server.changes), l.pending).ledger;
+    expect(fader(l, 'a')).toBe(-3);
+    l = integrate(l, lost).ledger;
+    expect([fader(l, 'a'), fader(l, 'b'), l.pending.length]).toEqual([-30, -7, 1]);
   });
 
   it('does not undo what it does not know, and does when it has asked', () => {

@@ -123,7 +123,12 @@ export function rebase(ledger: Ledger, pending: readonly NewChange[]): Omit<Inte
 
 /** Takes in a change that the server has kept, own or other. Edits on their way are applied again on top. */
 export function integrate(ledger: Ledger, change: Change): Integrated {
-  if (change.revision <= ledger.revision) return { ledger, dropped: [], gap: false };
+  const waiting = ledger.pending.filter((p) => p.changeId !== change.changeId);
+  if (change.revision <= ledger.revision) {
+    if (waiting.length === ledger.pending.length) return { ledger, dropped: [], gap: false };
+    // Its answer was lost, and the session was taken as it is meanwhile: it is in there already.
+    return { ...rebase({ ...ledger, pending: [], document: ledger.kept }, waiting), gap: false };
+  }
   if (change.revision > ledger.revision + 1) return { ledger, dropped: [], gap: true };
   const kept = apply(ledger.kept, change.commands).session;
   const base: Ledger = {
@@ -143,9 +148,5 @@ export function integrate(ledger: Ledger, change: Change): Integrated {
       gap: false,
     };
   // What was undone or redone here was meant on what stood here: where that is no longer the last, it is dropped.
-  const again = rebase(
-    base,
-    ledger.pending.filter((p) => p.changeId !== change.changeId),
-  );
-  return { ...again, gap: false };
+  return { ...rebase(base, waiting), gap: false };
 }
