@@ -77,7 +77,7 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
     if (launcher && launcher.exitCode === null && launcher.signalCode === null)
       await new Promise((over) => launcher!.once('exit', over));
   };
-  const ask = async (method: string, path: string, body?: unknown) => {
+  const ask = async <T>(method: string, path: string, body?: unknown): Promise<T> => {
     const raw = body instanceof Uint8Array;
     const answer = await fetch(`${base}/api${path}`, {
       method,
@@ -85,12 +85,12 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
       body: raw ? (body as Uint8Array<ArrayBuffer>) : body ? JSON.stringify(body) : undefined,
     });
     if (!answer.ok) throw new Error(`${method} ${path}: ${answer.status} ${await answer.text()}`);
-    return (await answer.json()) as any;
+    return (await answer.json()) as T;
   };
 
   say('Starting …');
   await start();
-  const { id: session } = (await ask('POST', '/sessions', { name: 'Soak' })) as { id: string };
+  const { id: session } = await ask<{ id: string }>('POST', '/sessions', { name: 'Soak' });
   await ask('POST', `/sessions/${session}/commits`, {
     revision: 0,
     changeId: '00000000-0000-4000-8000-000000000000',
@@ -113,7 +113,7 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
       storage: storage(n),
       log: log(n),
       seed: seed++,
-      pace: 120,
+      pace: 300,
       ahead: 0,
       ...more,
     };
@@ -134,8 +134,12 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
   const stems = new Set<string>();
   let hertz = 100;
   const bring = () =>
-    ask('POST', '/stems?name=soak.wav&rate=48000', toneFile(60_000, 1, 48000, hertz++)).then(
-      ({ stem }: { stem: string }) => void stems.add(stem),
+    ask<{ stem: string }>(
+      'POST',
+      '/stems?name=soak.wav&rate=48000',
+      toneFile(60_000, 1, 48000, hertz++),
+    ).then(
+      ({ stem }) => void stems.add(stem),
       () => {},
     );
 
@@ -223,7 +227,7 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
   const later = await Promise.all(
     Array.from({ length: WINDOWS }, (_, n) => finish(open(n, { pace: 0, ahead: 3600_000 }))),
   );
-  const state = (await ask('GET', `/sessions/${session}/state`)) as { revision: number; document: unknown };
+  const state = await ask<{ revision: number; document: unknown }>('GET', `/sessions/${session}/state`);
   const client = new pg.Client(running().url);
   await client.connect();
   const { rows } = await client.query<{ id: string }>(

@@ -2,7 +2,6 @@
 // killed. What it would keep in the browser's storage it keeps in a file, written at once, as the browser does.
 import { appendFileSync, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createPinia, setActivePinia } from 'pinia';
-import { watch } from 'vue';
 import type { Command } from '../../core/session/commands/types';
 import { newInsert, newSend, newStrip, newVca } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
@@ -42,11 +41,19 @@ const keep = () => {
   writeFileSync(`${task.storage}.part`, JSON.stringify([...kept]));
   renameSync(`${task.storage}.part`, task.storage);
 };
+const seen = new Set<string>();
 const storage = {
   getItem: (key: string) => kept.get(key) ?? null,
   setItem(key: string, value: string) {
     kept.set(key, value);
     keep();
+    // An edit counts as made from when the browser has it: a tab that is killed before has shown nothing of it yet.
+    if (key.startsWith('zonula.pending.'))
+      for (const { kind, changeId } of JSON.parse(value) as { kind: string; changeId: string }[])
+        if (kind === 'edit' && !seen.has(changeId)) {
+          seen.add(changeId);
+          line('made', changeId);
+        }
   },
   removeItem(key: string) {
     if (kept.delete(key)) keep();
@@ -164,18 +171,6 @@ async function main() {
   });
   // Whoever started it has gone.
   process.on('disconnect', () => process.exit(1));
-  const seen = new Set<string>();
-  watch(
-    () => session.ledger?.pending,
-    (pending) => {
-      for (const p of pending ?? [])
-        if (p.kind === 'edit' && !seen.has(p.changeId)) {
-          seen.add(p.changeId);
-          line('made', p.changeId);
-        }
-    },
-    { flush: 'sync' },
-  );
   for (;;) {
     try {
       await session.open(task.session);
