@@ -1,7 +1,8 @@
 /** Whether a text has no U+0000 and no half of a surrogate pair. */
 export const isKeepable = (text: string): boolean => !/[\0\p{Surrogate}]/u.test(text);
 
-const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
+/** Made when it is first needed: to make it takes longer than many a text. */
+let graphemes: Intl.Segmenter | null = null;
 
 /**
  * A text as it can be kept, cut to a length between two characters as a reader counts them (UAX 29, extended grapheme clusters):
@@ -11,6 +12,7 @@ const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 export function keepable(text: string, most: number): string {
   const whole = text.replace(/[\0\p{Surrogate}]/gu, '');
   if (whole.length <= most) return whole;
+  graphemes ??= new Intl.Segmenter(undefined, { granularity: 'grapheme' });
   let end = 0;
   for (const { index, segment } of graphemes.segment(whole)) {
     if (index + segment.length > most) break;

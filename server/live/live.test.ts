@@ -129,7 +129,14 @@ describe('live sync', () => {
     const [a, b] = [await joined(), await joined()];
     let heard = 0;
     b.on('live', () => heard++);
+    let ended = false;
+    b.on('live', (m: { gesture: string; commands: unknown }) => {
+      if (m.gesture === 'flood' && m.commands === null) ended = true;
+    });
     for (let i = 0; i < 3000; i++) a.emit('live', { gesture: 'flood', commands: level(-(i % 60)) });
+    a.emit('live', { gesture: 'flood', commands: null });
+    // That it has ended is told all the same.
+    await expect.poll(() => ended, { timeout: 20_000 }).toBe(true);
     await expect.poll(() => heard, { timeout: 20_000 }).toBeGreaterThan(100);
     await expect
       .poll(

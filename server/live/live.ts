@@ -51,9 +51,13 @@ function perSecond(most: number): () => boolean {
   };
 }
 
+const endsDrag = (value: unknown) =>
+  typeof value === 'object' && value !== null && 'commands' in value && value.commands === null;
+
 function listen(socket: Socket): void {
   let room: string | null = null;
   const slowEnough = perSecond(MOST_PER_SECOND);
+  const fewEnds = perSecond(MOST_PER_SECOND);
   const messages = new Map<unknown, Message<unknown>>([
     [
       'join',
@@ -82,7 +86,8 @@ function listen(socket: Socket): void {
    */
   socket.use(([event, ...args]: readonly unknown[]) => {
     try {
-      if (!slowEnough()) return;
+      // That a drag has ended is told even by a window that is too fast: the others would show it for ever.
+      if (!slowEnough() && !(endsDrag(args[0]) && fewEnds())) return;
       const known = messages.get(event);
       if (!known) return void refuse(`There is no message \`${String(event)}\`.`);
       const { value, error } = known.shape.validate(args[0], { convert: false });

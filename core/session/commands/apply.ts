@@ -1,7 +1,7 @@
 import { withLanes } from '../defaults';
 import { checkSession } from '../invariants';
 import { linkOf, stripOf, vcaOf } from '../lookup';
-import { Refusal } from '../refusal';
+import { Refusal, type Rule } from '../refusal';
 import type { Insert, Send, Session, Strip, Vca } from '../types';
 import type { Id } from '../units';
 import type { Command } from './types';
@@ -217,6 +217,20 @@ const harmless = (c: Command) =>
   !((c.type === 'strip.set' || c.type === 'vca.set') && 'lanes' in c.patch) &&
   !(c.type === 'strip.set' && ('pair' in c.patch || 'preamp' in c.patch));
 
+/** Rules that sessions may break which were kept before they were held to them: counts, and ranges of parameters. */
+const YOUNG: ReadonlySet<Rule> = new Set<Rule>(['size', 'range', 'unknown']);
+
+/** Whether a session breaks the same kind of rule already. */
+function brokeBefore(session: Session, refusal: unknown): boolean {
+  if (!(refusal instanceof Refusal) || !YOUNG.has(refusal.rule)) return false;
+  try {
+    checkSession(session);
+    return false;
+  } catch (error) {
+    return error instanceof Refusal && error.rule === refusal.rule;
+  }
+}
+
 /**
  * Applies a list of commands as one edit: all of them or none. Rules are held against the result, so that a step in the
  * middle may lead to a strip that a later step adds.
@@ -231,6 +245,12 @@ export function apply(session: Session, commands: readonly Command[]): Applied {
     next = done.session;
     inverse.unshift(done.inverse);
   }
-  if (commands.some((c) => !harmless(c))) checkSession(next);
+  if (commands.some((c) => !harmless(c)))
+    try {
+      checkSession(next);
+    } catch (error) {
+      // What was wrong before this edit is no reason against it: else nothing could be mended one by one.
+      if (!brokeBefore(session, error)) throw error;
+    }
   return { session: next, inverse };
 }

@@ -226,4 +226,26 @@ describe('every edit is held to what a package is held to', () => {
   ])('%s', (_what, commands, reason) => {
     expect(() => apply(session, validCommands(commands))).toThrow(reason);
   });
+
+  it('but an edit is not refused for what was wrong before it, so that it can be mended', () => {
+    const loud = (id: string) => newInsert({ id, type: 'gain', params: { gain: 1e15 } });
+    const old: Session = {
+      ...session,
+      strips: [{ ...source, inserts: [loud('g'), loud('h')] }, ...base.strips],
+    };
+    const mend = (id: string): Command => ({
+      type: 'insert.set',
+      strip: 'a',
+      id,
+      patch: { params: { gain: 0 } },
+    });
+    const first = apply(old, [mend('g')]);
+    const second = apply(first.session, [mend('h')]);
+    expect(() => validSession(second.session)).not.toThrow();
+    expect(apply(second.session, [mend('h')]).session).toEqual(second.session);
+    // Nor does it let anything else in.
+    expect(() =>
+      apply(second.session, [{ type: 'strip.out', id: 'a', out: { to: 'a', on: true } }]),
+    ).toThrow();
+  });
 });
