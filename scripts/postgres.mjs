@@ -30,6 +30,9 @@ const rest = (ms) => new Promise((done) => setTimeout(done, ms));
 /** Longest pause between two tries to start it again. */
 const LONGEST_PAUSE = 5000;
 
+/** Milliseconds for which the rest of a killed server is waited for. */
+const PATIENCE = 20_000;
+
 /** The last lines of the server's log since a place in it. */
 function logSince(log, from) {
   if (!existsSync(log)) return '';
@@ -118,7 +121,20 @@ export async function startPostgres(data, { quiet = false, keep = true, place = 
     }
   }
 
-  const admin = await begin();
+  /** The first start waits for what is left of a killed server: its last processes hold its memory for a moment. */
+  async function first() {
+    for (let waited = 0; ; waited += 500) {
+      try {
+        return await begin();
+      } catch (error) {
+        if (waited >= PATIENCE || !/shared memory block|lock file|Is another postmaster/.test(error.message))
+          throw error;
+        await rest(500);
+      }
+    }
+  }
+
+  const admin = await first();
   const there = await admin.query(`SELECT 1 FROM pg_database WHERE datname = 'zonula'`);
   if (there.rowCount === 0) await admin.query('CREATE DATABASE zonula');
   await admin.end();
