@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
@@ -23,16 +22,17 @@ function projectRoot(): string {
  */
 export function threads(file: string, most: number, megabytes: number): Piscina {
   const root = projectRoot();
-  const tsx = createRequire(join(root, 'package.json')).resolve('tsx');
   const pool = new Piscina({
-    filename: pathToFileURL(join(root, file)).href,
+    filename: join(root, 'server', 'thread.mjs'),
+    workerData: { file: pathToFileURL(join(root, file)).href },
     minThreads: 0,
     maxThreads: most,
     concurrentTasksPerWorker: 1,
     idleTimeout: 20_000,
-    execArgv: ['--import', pathToFileURL(tsx).href],
+    // Without what the process itself was started with: the thread sees to itself.
+    execArgv: [],
     resourceLimits: { maxOldGenerationSizeMb: megabytes },
-  } as ConstructorParameters<typeof Piscina>[0]);
+  });
   // A thread that fails while nothing was asked of it; what was asked is told to who asked.
   pool.on('error', (error: Error) => console.error(`A thread failed: ${error.message}`));
   return pool;

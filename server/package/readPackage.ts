@@ -59,7 +59,7 @@ export async function openPackage(path: string): Promise<SessionPackage> {
   if (!facts) throw new Refusal('unknown', `There is no package at ${path}.`);
   if (facts.isDirectory()) return openFolder(path);
   if (!facts.isFile()) throw new Refusal('format', `${path} is no file and no folder.`);
-  if (facts.size === 0) throw new Refusal('format', `${path} is empty.`);
+  if (facts.size === 0) throw new Refusal('format', 'The package is empty: it is a file of no bytes.');
   return openFile(path);
 }
 
