@@ -115,18 +115,17 @@ function dataProblem(error: unknown): string | null {
     : null;
 }
 
+/** What is said of a connection that broke, by the database's client and by the pool. */
+const AWAY = /Connection terminated|Connection ended|ECONN|EPIPE|not queryable|connection manager was closed/;
+
 /** Whether an error means that the database cannot be reached, now or any more. */
 export function isDatabaseDown(error: unknown): boolean {
-  if (!(error instanceof BaseError))
-    return /Connection terminated|ECONNREFUSED|ECONNRESET/.test(String((error as Error)?.message));
+  if (!(error instanceof BaseError)) return AWAY.test(String((error as Error)?.message));
   if (/^SequelizeConnection|^SequelizeHostNot/.test(error.name)) return true;
   const code = (error as { original?: { code?: string } }).original?.code;
   // 57P01..57P03: the server is shutting down or starting up; classes 08: connections, 53: resources, 40 and 55: others were in
   // the way (PostgreSQL 15, appendix A). All of them pass.
-  return (
-    (code !== undefined && /^(57P0|08|53|40|55|ECONN)/.test(code)) ||
-    /Connection terminated|ECONN/.test(error.message)
-  );
+  return (code !== undefined && /^(57P0|08|53|40|55|ECONN|EPIPE)/.test(code)) || AWAY.test(error.message);
 }
 
 /** Whether the one who asked has gone before it was answered. */

@@ -78,6 +78,16 @@ it('when the database is killed, it is started again by itself, with everything 
     expect((await commit(id, revision, name, randomUUID())).status).toBe(200);
     const before = database.pid()!;
     process.kill(before, 'SIGKILL');
+    // Whatever is asked while it goes down and comes back is answered, or told to come again.
+    for (let n = 0; n < 40; n++) {
+      const answers = await Promise.all([
+        ask('GET', '/sessions'),
+        ask('GET', `/sessions/${id}/state`),
+        ask('GET', '/presets'),
+        ask('POST', '/sessions', { name: 'Meanwhile' }),
+      ]);
+      for (const { status } of answers) expect([200, 201, 503]).toContain(status);
+    }
     await expect
       .poll(() => database.pid() !== null && database.pid() !== before, { timeout: 60_000 })
       .toBe(true);
