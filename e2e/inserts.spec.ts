@@ -393,13 +393,13 @@ test('the input stage: a source by a simulated remote preamplifier, asked, confi
   await page.keyboard.press('Enter');
   await page.keyboard.type('42');
   await page.keyboard.press('Enter');
+  const confirmed = async () => {
+    const { states } = await (await page.request.get(`${app().base}/api/preamps`)).json();
+    return states.find((s: { input: number }) => s.input === 4)?.confirmed;
+  };
+  await expect.poll(confirmed, { timeout: 60_000 }).toMatchObject({ gainDb: 42, phantom: true });
   await expect(stage.getByText('Confirmed by the device.')).toBeVisible({ timeout: 20_000 });
   await expect(cell(page, 'skin', 'input')).toHaveAttribute('aria-label', /Preamplifier: confirmed/);
-  const { states } = await (await page.request.get(`${app().base}/api/preamps`)).json();
-  expect(states.find((s: { input: number }) => s.input === 4).confirmed).toMatchObject({
-    gainDb: 42,
-    phantom: true,
-  });
   // The same input cannot be taken twice.
   await pick(page, 'rim');
   await expect(stage.getByRole('option', { name: '4, Frame drum skin' })).toBeDisabled();

@@ -62,6 +62,11 @@ export class SessionSync {
     this.socket.on('connect', () => {
       this.socket.emit('join', { session });
       void this.catchUp();
+      // What the preamplifier said while this window was not told.
+      ask<{ states: PreampState[] }>('GET', '/preamps').then(
+        ({ states }) => states.forEach((s) => this.events.preamp(s)),
+        () => {},
+      );
       this.flush();
     });
     this.socket.on('commit', (change: Change) => events.kept(change));
