@@ -4,7 +4,7 @@ import { Agent, request } from 'node:http';
 import { connect, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { floatWavHeader } from '../../core/formats/wav';
 import { StemChunkRow, StemRow } from '../database/models';
 import { Spool } from '../files/spool';
@@ -125,6 +125,21 @@ describe('a refused upload', () => {
     await write(socket, post('/stems?name=large.wav&rate=48000', 2 ** 40));
     expect(await until('}}')).toMatch(/^HTTP\/1\.1 413/);
   });
+});
+
+it('an upload whose connection is lost is no failure of the server, and leaves nothing', async () => {
+  const told = vi.spyOn(console, 'error').mockImplementation(() => {});
+  for (const path of ['/stems?name=lost.wav&rate=48000', '/sessions/import']) {
+    const { socket } = await line();
+    await write(socket, post(path, 10 ** 7));
+    await write(socket, toneFile(50_000).subarray(0, 100_000));
+    await expect.poll(files).toHaveLength(1);
+    socket.destroy();
+    await expect.poll(files).toEqual([]);
+  }
+  expect((await server.ask('GET', '/health')).status).toBe(200);
+  expect(told).not.toHaveBeenCalled();
+  told.mockRestore();
 });
 
 describe('uploads that stand still', () => {
