@@ -128,6 +128,18 @@ it('a window that was away for very long is told so, and takes the session as it
   expect(stale.status).toBe(409);
   expect([stale.body.error.missed.length, stale.body.error.revision]).toEqual([1000, 1050]);
   expect((await state(id)).revision).toBe(1050);
+  // So many edits have had the sessions' dead rows cleared by the way: each edit leaves its whole document behind.
+  await expect
+    .poll(
+      async () =>
+        (
+          (await server.sequelize.query(
+            `SELECT vacuum_count::int AS n FROM pg_stat_user_tables WHERE relname = 'sessions'`,
+          )) as unknown as [[{ n: number }]]
+        )[0][0].n,
+      { timeout: 30_000 },
+    )
+    .toBeGreaterThan(0);
 }, 120_000);
 
 describe('compacting', () => {
