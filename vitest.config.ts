@@ -1,8 +1,10 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
+import { aliases } from './aliases';
 
 export default defineConfig({
   plugins: [vue()],
+  resolve: { alias: aliases },
   test: {
     include: ['{core,engine,server,web,demo,bin,scripts}/**/*.test.ts'],
     globalSetup: ['server/testing/globalSetup.ts'],

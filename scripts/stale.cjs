@@ -18,8 +18,8 @@ const PAGE = {
   sources: [
     'web',
     'core',
-    'engine/engine.ts',
-    'engine/print.ts',
+    'engine',
+    'aliases.ts',
     'vite.config.ts',
     'package-lock.json',
     'build/engine.wasm',

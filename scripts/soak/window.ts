@@ -162,7 +162,7 @@ function someEdit(session: Session): readonly Command[] {
 const rest = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 async function main() {
-  const { useSession } = await import('../../web/stores/session');
+  const { useSession } = await import('../../web/session/session');
   setActivePinia(createPinia());
   const session = useSession();
   let stopping = false;

@@ -1,5 +1,5 @@
-import { monitoredOutput } from '../../core/session/lookup';
-import type { Session } from '../../core/session/types';
+import { monitoredOutput } from '@core/session/lookup';
+import type { Session } from '@core/session/types';
 
 /** An output that is played: its strip, and the device's channel on which its left side leaves, from 0. */
 export interface PlayedOutput {

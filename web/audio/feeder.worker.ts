@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import pLimit from 'p-limit';
-import { planar } from '../../engine/print';
+import { planar } from '@engine/print';
 import {
   CONTROL,
   ringFrom,

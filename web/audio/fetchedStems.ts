@@ -1,5 +1,5 @@
 import pLimit from 'p-limit';
-import { fitFrames, type StemReader } from '../../engine/print';
+import { fitFrames, type StemReader } from '@engine/print';
 import type { StemFacts } from './player';
 import { fetchPiece, PIECE_FRAMES } from './stemFetch';
 

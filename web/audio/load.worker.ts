@@ -1,5 +1,5 @@
-import type { Session } from '../../core/session/types';
-import { measureLoad, type LoadReading } from '../../engine/load';
+import type { Session } from '@core/session/types';
+import { measureLoad, type LoadReading } from '@engine/load';
 
 export interface LoadJob {
   readonly module: WebAssembly.Module;

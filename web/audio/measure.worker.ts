@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import type { Session } from '../../core/session/types';
-import { measure, type Measurement } from '../../engine/measure';
+import type { Session } from '@core/session/types';
+import { measure, type Measurement } from '@engine/measure';
 import { FetchedStems } from './fetchedStems';
 import type { StemFacts } from './player';
 

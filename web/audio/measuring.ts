@@ -1,4 +1,4 @@
-import type { Measurement } from '../../engine/measure';
+import type { Measurement } from '@engine/measure';
 import type { CompareJob, CompareMessage } from './measure.worker';
 import MeasureWorker from './measure.worker?worker';
 import { loadEngine } from './player';

@@ -1,8 +1,8 @@
-import { compilePlan } from '../../core/plan/compile';
-import { BLOCK } from '../../core/plan/layout';
-import { sameStructure, type Plan } from '../../core/plan/plan';
-import type { Session } from '../../core/session/types';
-import { insertLoads, type LoadReading } from '../../engine/load';
+import { compilePlan } from '@core/plan/compile';
+import { BLOCK } from '@core/plan/layout';
+import { sameStructure, type Plan } from '@core/plan/plan';
+import type { Session } from '@core/session/types';
+import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';

@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import type { Session } from '../../core/session/types';
-import { print } from '../../engine/print';
+import type { Session } from '@core/session/types';
+import { print } from '@engine/print';
 import { FetchedStems } from './fetchedStems';
 import type { StemFacts } from './player';
 

@@ -1,5 +1,5 @@
-import { floatBytes, floatWavHeader } from '../../core/formats/wav';
-import type { Session } from '../../core/session/types';
+import { floatBytes, floatWavHeader } from '@core/formats/wav';
+import type { Session } from '@core/session/types';
 import { loadEngine, type StemFacts } from './player';
 import type { PrintJob, PrintMessage } from './print.worker';
 import PrintWorker from './print.worker?worker';

@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { compilePlan } from '../../core/plan/compile';
-import { BLOCK } from '../../core/plan/layout';
+import { compilePlan } from '@core/plan/compile';
+import { BLOCK } from '@core/plan/layout';
 import { demoSession } from '../../demo/session';
-import { leastGrowth } from '../../engine/testing/heap';
-import { engineModule } from '../../engine/testing/run';
+import { leastGrowth } from '@engine/testing/heap';
+import { engineModule } from '@engine/testing/run';
 import {
   CONTROL,
   CONTROL_WORDS,

@@ -1,6 +1,6 @@
-import { BLOCK, METER_FLOATS } from '../../core/plan/layout';
-import type { Plan } from '../../core/plan/plan';
-import { Engine, type Steering } from '../../engine/engine';
+import { BLOCK, METER_FLOATS } from '@core/plan/layout';
+import type { Plan } from '@core/plan/plan';
+import { Engine, type Steering } from '@engine/engine';
 import type { PlayedOutput } from './channels';
 import {
   CONTROL,

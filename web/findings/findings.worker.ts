@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
-import { findings } from '../../core/routing/findings/findings';
-import type { Finding } from '../../core/routing/findings/finding';
-import type { Session } from '../../core/session/types';
+import { findings } from '@core/routing/findings/findings';
+import type { Finding } from '@core/routing/findings/finding';
+import type { Session } from '@core/session/types';
 
 export interface FindingsJob {
   readonly id: number;

@@ -1,10 +1,10 @@
 import { useDebounceFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { dismiss } from '../../core/routing/findings/findings';
-import type { Finding } from '../../core/routing/findings/finding';
-import { useOverview } from '../stores/overview';
-import { useSession } from '../stores/session';
+import { dismiss } from '@core/routing/findings/findings';
+import type { Finding } from '@core/routing/findings/finding';
+import { useOverview } from '@/audio/overview';
+import { useSession } from '@/session/session';
 import type { FindingsAnswer, FindingsJob } from './findings.worker';
 import FindingsWorker from './findings.worker?worker';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Handle, Position } from '@vue-flow/core';
-import KindShape from '../components/KindShape.vue';
+import KindShape from '@/ui/KindShape.vue';
 import type { FlowNode } from './flowModel';
 
 export interface FlowNodeData {

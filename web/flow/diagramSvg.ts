@@ -1,4 +1,4 @@
-import { keepable } from '../../core/formats/text';
+import { keepable } from '@core/formats/text';
 import { NODE_HEIGHT, NODE_WIDTH, type Placed } from './layout';
 import type { FlowEdge, FlowGraph } from './flowModel';
 

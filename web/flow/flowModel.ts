@@ -1,8 +1,8 @@
-import { travelOf } from '../../core/levels/faderLaw';
-import { levelText } from '../../core/levels/decibels';
-import { signalGraph, type Edge } from '../../core/routing/graph';
-import { effectiveLevel } from '../../core/groups/vca';
-import type { Session, StripKind, Tap } from '../../core/session/types';
+import { travelOf } from '@core/levels/faderLaw';
+import { levelText } from '@core/levels/decibels';
+import { signalGraph, type Edge } from '@core/routing/graph';
+import { effectiveLevel } from '@core/groups/vca';
+import type { Session, StripKind, Tap } from '@core/session/types';
 
 /** A strip, or a family that is folded into one node. */
 export interface FlowNode {

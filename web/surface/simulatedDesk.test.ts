@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
-import { apply } from '../../core/session/commands/apply';
-import { travelOf } from '../../core/levels/faderLaw';
-import { validProfile } from '../../core/surface/profile';
-import simulated from '../../core/surface/profiles/simulatedDesk.json';
-import { feedback, receive, SURFACE_START, type SurfaceState } from '../../core/surface/surface';
+import { apply } from '@core/session/commands/apply';
+import { travelOf } from '@core/levels/faderLaw';
+import { validProfile } from '@core/surface/profile';
+import simulated from '@core/surface/profiles/simulatedDesk.json';
+import { feedback, receive, SURFACE_START, type SurfaceState } from '@core/surface/surface';
 import { SimulatedDesk } from './simulatedDesk';
 
 const profile = validProfile(simulated);

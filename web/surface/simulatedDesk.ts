@@ -1,5 +1,5 @@
-import type { MidiAddress, SurfaceProfile } from '../../core/surface/profile';
-import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '../../core/wire/midi';
+import type { MidiAddress, SurfaceProfile } from '@core/surface/profile';
+import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '@core/wire/midi';
 
 /** What a person sees of the simulated desk. */
 export interface DeskStrip {

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
-import { validProfile, type SurfaceProfile } from '../../core/surface/profile';
-import simulatedProfile from '../../core/surface/profiles/simulatedDesk.json';
+import { validProfile, type SurfaceProfile } from '@core/surface/profile';
+import simulatedProfile from '@core/surface/profiles/simulatedDesk.json';
 import {
   feedback,
   moveWindow,
@@ -11,11 +11,11 @@ import {
   windowOf,
   type SurfaceAction,
   type SurfaceState,
-} from '../../core/surface/surface';
-import { useNotices } from '../stores/notices';
-import { usePick } from '../stores/pick';
-import { useSession } from '../stores/session';
-import { useTransport } from '../stores/transport';
+} from '@core/surface/surface';
+import { useNotices } from '@/ui/notices';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
+import { useTransport } from '@/audio/transport';
 import { SimulatedDesk } from './simulatedDesk';
 
 /** One way to a device: the simulated desk, or a pair of MIDI ports. */

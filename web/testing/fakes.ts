@@ -1,7 +1,7 @@
-import type { Command } from '../../core/session/commands/types';
-import type { Change } from '../../core/session/history';
-import type { Session } from '../../core/session/types';
-import type { SyncEvents } from '../sync/sessionSync';
+import type { Command } from '@core/session/commands/types';
+import type { Change } from '@core/session/history';
+import type { Session } from '@core/session/types';
+import type { SyncEvents } from '@/session/sync/sessionSync';
 
 /** Takes the place of what carries edits to the server: nothing is kept until a test says so. */
 export class FakeSync {

@@ -1,12 +1,12 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { vi } from 'vitest';
-import { apply } from '../../core/session/commands/apply';
-import type { Command } from '../../core/session/commands/types';
-import { newSession, newStrip } from '../../core/session/defaults';
-import { undoStacks, type Change } from '../../core/session/history';
-import type { Session } from '../../core/session/types';
-import { useNotices } from '../stores/notices';
-import { useSession } from '../stores/session';
+import { apply } from '@core/session/commands/apply';
+import type { Command } from '@core/session/commands/types';
+import { newSession, newStrip } from '@core/session/defaults';
+import { undoStacks, type Change } from '@core/session/history';
+import type { Session } from '@core/session/types';
+import { useNotices } from '@/ui/notices';
+import { useSession } from '@/session/session';
 
 /** What a test does to the page's window and storage, where there is no browser. */
 export class Page extends EventTarget {

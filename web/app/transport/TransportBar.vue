@@ -1,0 +1,335 @@
+<script setup lang="ts">
+import { useElementSize, useRafFn } from '@vueuse/core';
+import { computed, nextTick, ref, watch } from 'vue';
+import { decibelsOf } from '@core/levels/decibels';
+import { travelOf } from '@core/levels/faderLaw';
+import { monitoredOutput } from '@core/session/lookup';
+import { barText, clockText } from '@core/session/time';
+import { OVERVIEW_PEAKS_PER_SECOND, useOverview } from '@/audio/overview';
+import { useSession } from '@/session/session';
+import { useAnswers } from '@/answers/answers';
+import { useSettings } from '@/session/settings';
+import { useTransport } from '@/audio/transport';
+
+const session = useSession();
+const transport = useTransport();
+const settings = useSettings();
+const answers = useAnswers();
+const busy = computed(() => {
+  const percent = (share: number) => `${Math.round(share * 100)} %`;
+  return (
+    `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late; ` +
+    (transport.gaps ? `gaps that were heard: ${transport.gaps.times}; ` : '') +
+    `blocks that took too long: ${transport.overruns}; stems that came late: ${transport.dropouts}. ` +
+    (transport.longerBuffer
+      ? 'Click: a longer buffer, and what costs how much.'
+      : 'Click: what costs how much.')
+  );
+});
+const ribbon = ref<HTMLElement | null>(null);
+const wave = ref<HTMLCanvasElement | null>(null);
+const meter = ref<HTMLCanvasElement | null>(null);
+const { width, height } = useElementSize(ribbon);
+
+const doc = computed(() => session.document!);
+const share = (seconds: number) => (transport.length > 0 ? (seconds / transport.length) * 100 : 0);
+
+const overviewStore = useOverview();
+const overview = computed(() => overviewStore.overview);
+
+function colour(name: string) {
+  return getComputedStyle(ribbon.value!).getPropertyValue(name).trim();
+}
+watch(
+  () => [overview.value, width.value, height.value, settings.theme],
+  async () => {
+    await nextTick();
+    const el = wave.value;
+    if (!el || !ribbon.value) return;
+    const scale = devicePixelRatio;
+    el.width = Math.max(1, Math.round(width.value * scale));
+    el.height = Math.max(1, Math.round(height.value * scale));
+    const g = el.getContext('2d')!;
+    g.fillStyle = colour('--signal-deep');
+    const total = transport.length * OVERVIEW_PEAKS_PER_SECOND;
+    const step = 3 * scale;
+    for (let x = 0; x < el.width; x += step) {
+      const from = Math.floor((x / el.width) * total);
+      const to = Math.max(from + 1, Math.floor(((x + step) / el.width) * total));
+      let peak = 0;
+      for (let i = from; i < Math.min(to, overview.value.length); i++)
+        peak = Math.max(peak, overview.value[i]!);
+      const h = Math.min(1, peak) * (el.height - 18 * scale);
+      g.fillRect(x, el.height - 2 * scale - h, 2 * scale, Math.max(1, h));
+    }
+  },
+  { flush: 'post' },
+);
+
+// — hands on the ribbon —
+const dragFrom = ref<number | null>(null);
+const dragTo = ref(0);
+const at = (e: PointerEvent | MouseEvent) => {
+  const box = ribbon.value!.getBoundingClientRect();
+  return Math.max(0, Math.min(1, (e.clientX - box.left) / box.width)) * transport.length;
+};
+function down(e: PointerEvent) {
+  if (e.button !== 0) return;
+  ribbon.value!.setPointerCapture(e.pointerId);
+  dragFrom.value = dragTo.value = at(e);
+}
+function move(e: PointerEvent) {
+  if (dragFrom.value !== null) dragTo.value = at(e);
+}
+const dragged = computed(
+  () => dragFrom.value !== null && Math.abs(share(dragTo.value) - share(dragFrom.value)) > 1,
+);
+function up() {
+  if (dragFrom.value === null) return;
+  const [a, b] = [dragFrom.value, dragTo.value].sort((x, y) => x - y) as [number, number];
+  if (dragged.value) transport.setLoop({ start: a, end: b });
+  else transport.locate(a);
+  dragFrom.value = null;
+}
+function loopSection(e: MouseEvent) {
+  const time = at(e);
+  const s = doc.value.sections.find((x) => time >= x.start && time < x.end);
+  if (s) transport.setLoop({ start: s.start, end: s.end });
+}
+function key(e: KeyboardEvent) {
+  if (e.key === 'ArrowLeft') transport.locate(transport.position - 1);
+  else if (e.key === 'ArrowRight') transport.locate(transport.position + 1);
+  else if (e.key === 'Home') transport.locate(0);
+  else if (e.key === 'End') transport.locate(transport.length);
+  else return;
+  e.preventDefault();
+  e.stopPropagation();
+}
+const loopShown = computed(() => {
+  if (dragged.value) {
+    const [a, b] = [dragFrom.value!, dragTo.value].sort((x, y) => x - y) as [number, number];
+    return { start: a, end: b };
+  }
+  return transport.loop;
+});
+
+// — main meter —
+const peakText = ref('−∞');
+const rmsText = ref('−∞');
+let held = 0;
+let heldAt = 0;
+useRafFn(({ timestamp }) => {
+  const el = meter.value;
+  const player = transport.player;
+  const main = session.document && monitoredOutput(session.document);
+  if (!el || !main) return;
+  const scale = devicePixelRatio;
+  const w = Math.round(el.clientWidth * scale);
+  const h = Math.round(el.clientHeight * scale);
+  if (el.width !== w || el.height !== h) {
+    el.width = w;
+    el.height = h;
+  }
+  const g = el.getContext('2d')!;
+  g.clearRect(0, 0, w, h);
+  const bar = Math.floor(h / 2) - scale;
+  let highest = 0;
+  let square = 0;
+  for (let c = 0; c < main.channels; c++) {
+    g.fillStyle = colour('--well');
+    g.fillRect(0, c * (bar + 2 * scale), w, bar);
+    if (!player?.started) continue;
+    const base = player.slot(main.id) + c * 4;
+    const peak = player.meters[base]!;
+    highest = Math.max(highest, peak);
+    square += player.meters[base + 1]! / main.channels;
+    g.fillStyle = peak > 1 ? colour('--alert') : colour('--signal');
+    g.fillRect(0, c * (bar + 2 * scale), travelOf(decibelsOf(peak)) * w, bar);
+  }
+  if (highest > held || timestamp - heldAt > 1000) {
+    held = highest;
+    heldAt = timestamp;
+    peakText.value = text(decibelsOf(held));
+    rmsText.value = text(decibelsOf(Math.sqrt(square)));
+  }
+});
+const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toFixed(1).replace('-', '−'));
+</script>
+
+<template>
+  <footer class="transport" aria-label="Transport">
+    <button
+      class="plain play"
+      :aria-label="transport.rolling ? 'Stop' : 'Play'"
+      :title="transport.rolling ? 'Stop (Space)' : 'Play (Space)'"
+      @click="transport.toggle"
+    >
+      <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden="true">
+        <path v-if="!transport.rolling" d="M3 1l13 8-13 8z" fill="currentColor" />
+        <rect v-else x="3" y="3" width="12" height="12" fill="currentColor" />
+      </svg>
+    </button>
+    <button
+      class="plain loop"
+      :class="{ on: transport.looping }"
+      :aria-pressed="transport.looping"
+      title="Loop (L)"
+      @click="transport.toggleLoop"
+    >
+      Loop
+    </button>
+    <span class="time mono" data-testid="bars">{{ barText(transport.position, doc.tempo) }}</span>
+    <span class="mono soft clock" data-testid="clock">{{ clockText(transport.position) }}</span>
+    <div
+      ref="ribbon"
+      class="ribbon"
+      role="slider"
+      tabindex="0"
+      aria-label="Position"
+      :aria-valuemin="0"
+      :aria-valuemax="transport.length"
+      :aria-valuenow="transport.position"
+      :aria-valuetext="clockText(transport.position)"
+      title="Click: go there. Drag: loop. Double-click: loop the section."
+      @pointerdown="down"
+      @pointermove="move"
+      @pointerup="up"
+      @pointercancel="dragFrom = null"
+      @dblclick="loopSection"
+      @keydown="key"
+    >
+      <canvas ref="wave" aria-hidden="true" />
+      <span
+        v-for="s in doc.sections"
+        :key="s.id"
+        class="section"
+        :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }"
+        >{{ s.name }}</span
+      >
+      <i
+        v-if="loopShown"
+        class="span"
+        :class="{ on: transport.looping || dragged }"
+        :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }"
+      />
+      <i class="head" :style="{ left: `${share(transport.position)}%` }" />
+    </div>
+    <div
+      class="meter"
+      title="Monitored output: peak and RMS. Click: clear clip marks."
+      @click="transport.player?.clearPeaks()"
+    >
+      <canvas ref="meter" aria-hidden="true" />
+      <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
+    </div>
+    <button
+      class="plain mono load"
+      :class="{ bad: transport.late > 0 }"
+      :title="busy"
+      @click="((settings.inspector = true), (answers.panel = 'load'))"
+    >
+      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.late"
+        ><br />{{ transport.late }} late</template
+      >
+    </button>
+  </footer>
+</template>
+
+<style scoped>
+.transport {
+  height: 56px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 0 14px 0 8px;
+  border-top: 1px solid var(--rule);
+  background: var(--ground);
+}
+.play {
+  min-width: 32px;
+  display: grid;
+  place-items: center;
+}
+.loop.on {
+  color: var(--signal);
+  text-decoration: underline;
+  text-underline-offset: 4px;
+}
+.time {
+  font-size: 20px;
+  width: 92px;
+}
+.clock {
+  width: 66px;
+  font-size: 13px;
+}
+.ribbon {
+  position: relative;
+  flex: 1;
+  height: 44px;
+  background: var(--sheet);
+  cursor: pointer;
+  touch-action: none;
+  overflow: hidden;
+}
+.ribbon canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.section {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border-left: 1px solid var(--rule);
+  padding: 1px 6px;
+  font-size: 12px;
+  color: var(--ink);
+  overflow: hidden;
+  white-space: nowrap;
+  pointer-events: none;
+}
+.span {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border: 1px solid var(--ink-soft);
+  border-width: 0 1px;
+}
+.span.on {
+  background: color-mix(in srgb, var(--signal) 18%, transparent);
+  border-color: var(--signal);
+}
+.head {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  width: 2px;
+  margin-left: -1px;
+  background: var(--picked);
+}
+.meter {
+  width: 132px;
+  font-size: 11px;
+  cursor: pointer;
+}
+.meter canvas {
+  display: block;
+  width: 100%;
+  height: 18px;
+  margin-bottom: 2px;
+}
+
+.load {
+  width: 70px;
+  padding: 0;
+  text-align: left;
+  color: var(--ink-soft);
+  font-size: 12px;
+}
+.load.bad {
+  color: var(--caution);
+}
+</style>

@@ -1,0 +1,212 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { Player, type Gaps } from './player';
+import { useNotices } from '@/ui/notices';
+import { useSession } from '@/session/session';
+import { BUFFERS, useSettings } from '@/session/settings';
+
+/** Playing: where it stands, what is looped. Times are in seconds of the session. */
+export const useTransport = defineStore('transport', () => {
+  const session = useSession();
+  const notices = useNotices();
+  const settings = useSettings();
+  const player = shallowRef<Player | null>(null);
+  const rolling = ref(false);
+  const waiting = ref(false);
+  const position = ref(0);
+  const loop = shallowRef<{ readonly start: number; readonly end: number } | null>(null);
+  const looping = ref(false);
+  const load = ref(0);
+  const dropouts = ref(0);
+  const worst = ref(0);
+  const overruns = ref(0);
+  const gaps = shallowRef<Gaps | null>(null);
+  /** Dropouts, of whatever kind: gaps, or blocks that took too long where the browser tells no gaps, and stems that came late. */
+  const late = computed(() => (gaps.value ? gaps.value.times : overruns.value) + dropouts.value);
+  /** Gaps that had been heard when the buffer was chosen. */
+  const gapsAtChoice = ref(0);
+  /** The next longer buffer, in milliseconds, where gaps were heard with this one; null where there is none. */
+  const longerBuffer = computed(() =>
+    (gaps.value?.times ?? 0) > gapsAtChoice.value ? (BUFFERS.find((b) => b > bufferMs()) ?? null) : null,
+  );
+  let frame = 0;
+  let wished = false;
+
+  const rate = computed(() => session.document?.sampleRate ?? 48000);
+  /** Length of the longest stem, or where the last section ends. */
+  const length = computed(() => {
+    const document = session.document;
+    if (!document) return 0;
+    const stems = document.strips.map((s) =>
+      s.stem && session.stems[s.stem] ? session.stems[s.stem]!.frames / document.sampleRate : 0,
+    );
+    return Math.max(0, ...stems, ...document.sections.map((s) => s.end));
+  });
+
+  watch(
+    () => [session.shown, session.stems] as const,
+    ([shown, stems]) => {
+      if (shown) player.value?.update(shown, stems);
+    },
+    { flush: 'sync' },
+  );
+
+  /** Milliseconds; what is kept in a browser may be anything. */
+  const bufferMs = () => BUFFERS.find((b) => b === settings.buffer) ?? 20;
+  /** Changes of the buffer go one after the other, as when a key steps through them. */
+  let changing = Promise.resolve();
+  async function rebuffer() {
+    const p = player.value;
+    if (!p) return;
+    const rolled = wished;
+    stop();
+    try {
+      await p.rebuffer(bufferMs());
+      if (player.value !== p) await p.close();
+      else if (rolled) await roll();
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
+  watch(
+    () => settings.buffer,
+    () => {
+      gapsAtChoice.value = gaps.value?.times ?? 0;
+      changing = changing.then(rebuffer);
+    },
+  );
+
+  function attach() {
+    player.value = new Player(bufferMs());
+    gapsAtChoice.value = 0;
+    if (session.shown) player.value.update(session.shown, session.stems);
+    position.value = 0;
+    frame = requestAnimationFrame(look);
+  }
+  async function detach() {
+    cancelAnimationFrame(frame);
+    wished = rolling.value = waiting.value = false;
+    loop.value = null;
+    looping.value = false;
+    const old = player.value;
+    player.value = null;
+    await old?.close();
+  }
+
+  function look() {
+    frame = requestAnimationFrame(look);
+    const p = player.value;
+    if (!p?.started) return;
+    rolling.value = p.rolling;
+    waiting.value = wished && !(p.rolling && p.cued);
+    if (p.rolling && p.cued) {
+      position.value = p.position / rate.value;
+      showAt(position.value);
+      if (wished && length.value > 0 && position.value >= length.value && !(looping.value && loop.value)) {
+        stop();
+        position.value = length.value;
+      }
+    }
+    if (load.value !== p.load) load.value = p.load;
+    if (worst.value !== p.worst) worst.value = p.worst;
+    if (overruns.value !== p.overruns) overruns.value = p.overruns;
+    if (dropouts.value !== p.dropouts) dropouts.value = p.dropouts;
+    const told = p.gaps;
+    if (gaps.value?.times !== told?.times || gaps.value?.seconds !== told?.seconds) gaps.value = told;
+  }
+
+  /** Seconds between two pictures of automated controls, and between two answers of what takes longer. */
+  const PICTURE = 0.03;
+  const ANSWER = 1;
+  function showAt(seconds: number) {
+    if (!rolling.value || Math.abs(seconds - session.playhead) >= PICTURE) session.playhead = seconds;
+    if (!rolling.value || Math.abs(seconds - session.slowPlayhead) >= ANSWER) session.slowPlayhead = seconds;
+  }
+  watch([position, rolling], ([at, rolls]) => {
+    if (!rolls) showAt(at);
+  });
+  /** Where the song stands at this moment: finer than the picture of it. */
+  const now = () =>
+    player.value?.rolling && player.value.cued ? player.value.position / rate.value : position.value;
+
+  const frames = (seconds: number) => Math.round(seconds * rate.value);
+
+  async function roll() {
+    const p = player.value;
+    if (!p) return;
+    wished = true;
+    const span = looping.value && loop.value;
+    try {
+      await p.roll({
+        start: frames(position.value),
+        loopStart: span ? frames(span.start) : 0,
+        loopEnd: span ? frames(span.end) : 0,
+      });
+    } catch (error) {
+      wished = false;
+      notices.refused(error);
+    }
+  }
+
+  async function play() {
+    if (wished) return;
+    if (length.value > 0 && position.value >= length.value - 0.01) position.value = 0;
+    if (looping.value && loop.value && position.value >= loop.value.end) position.value = loop.value.start;
+    await roll();
+  }
+  function stop() {
+    wished = false;
+    player.value?.halt();
+  }
+  const toggle = () => (wished ? stop() : void play());
+
+  /** Goes to a time; while rolling, goes on from there. */
+  function locate(seconds: number) {
+    position.value = Math.max(0, Math.min(length.value, seconds));
+    if (wished) void roll();
+  }
+
+  function setLoop(span: { readonly start: number; readonly end: number } | null, on = true) {
+    loop.value = span && span.end - span.start >= 0.05 ? span : null;
+    looping.value = on && loop.value !== null;
+    if (wished) {
+      if (looping.value && (position.value < loop.value!.start || position.value >= loop.value!.end))
+        position.value = loop.value!.start;
+      void roll();
+    }
+  }
+
+  /** Loops the section at the playhead, or what was looped last; again to stop looping. */
+  function toggleLoop() {
+    if (looping.value) return setLoop(loop.value, false);
+    const here = session.document?.sections.find((s) => position.value >= s.start && position.value < s.end);
+    setLoop(loop.value ?? (here ? { start: here.start, end: here.end } : { start: 0, end: length.value }));
+  }
+
+  return {
+    player,
+    rolling,
+    waiting,
+    position,
+    now,
+    loop,
+    looping,
+    load,
+    worst,
+    overruns,
+    dropouts,
+    gaps,
+    late,
+    longerBuffer,
+    length,
+    rate,
+    attach,
+    detach,
+    play,
+    stop,
+    toggle,
+    locate,
+    setLoop,
+    toggleLoop,
+  };
+});

@@ -1,0 +1,274 @@
+<script setup lang="ts">
+import { useElementSize, useRafFn } from '@vueuse/core';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { CUT_SLOPES, EQUALIZER_BANDS, bandResponse, equalizer } from '@core/processors/equalizer';
+import { isOn } from '@core/processors/description';
+import { parameterText } from '@core/processors/text';
+import type { Insert, Strip } from '@core/session/types';
+import { useSession } from '@/session/session';
+import { useTransport } from '@/audio/transport';
+import { fitCanvas } from '@/ui/zoneCanvas';
+import { Spectrum } from './spectrum';
+import type { InsertEdit } from './useInsertEdit';
+
+/** The equalizer as a curve over the live spectrum, changed by its points: by pointer and by keys. */
+const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; height: number }>();
+const band = defineModel<number>('band', { required: true });
+const session = useSession();
+const transport = useTransport();
+const host = ref<HTMLElement | null>(null);
+const canvas = ref<HTMLCanvasElement | null>(null);
+const { width } = useElementSize(host);
+const RANGE = 24;
+const rate = computed(() => session.shown?.sampleRate ?? 48000);
+
+const x = (hertz: number) => (width.value * Math.log(hertz / 20)) / Math.log(1000);
+const y = (db: number) => props.height / 2 - (db / RANGE) * (props.height / 2 - 8);
+const hertzAt = (px: number) => 20 * 1000 ** (px / Math.max(1, width.value));
+const dbAt = (py: number) => ((props.height / 2 - py) / (props.height / 2 - 8)) * RANGE;
+
+const FREQUENCIES = Array.from({ length: 181 }, (_, i) => 20 * 1000 ** (i / 180));
+const line = (gain: (hertz: number) => number) =>
+  FREQUENCIES.map((f) => `${x(f).toFixed(1)},${y(Math.max(-RANGE * 1.5, gain(f))).toFixed(1)}`).join(' ');
+const curve = computed(() => line((f) => equalizer.responseAt!(f, props.insert.params, rate.value)));
+const own = computed(() =>
+  line((f) => bandResponse(EQUALIZER_BANDS[band.value]!, props.insert.params, f, rate.value)),
+);
+const points = computed(() =>
+  EQUALIZER_BANDS.map((b, i) => {
+    const hertz = props.edit.value(b.frequency);
+    const gain = b.gain ? props.edit.value(b.gain) : -3;
+    const text = [
+      b.name,
+      isOn(b.on, props.insert.params) ? '' : 'off',
+      parameterText(b.frequency, hertz),
+      b.gain ? parameterText(b.gain, gain) : parameterText(b.slope!, props.edit.value(b.slope!)),
+      b.q ? `Q ${props.edit.value(b.q).toFixed(2)}` : '',
+    ]
+      .filter(Boolean)
+      .join(', ');
+    return { b, i, x: x(hertz), y: y(gain), on: isOn(b.on, props.insert.params), text };
+  }),
+);
+const GRID = [50, 100, 200, 500, 1000, 2000, 5000, 10000];
+
+const rounded = (value: number, step: number) => Number((Math.round(value / step) * step).toFixed(6));
+const clampTo = (p: { min: number; max: number }, v: number) => Math.max(p.min, Math.min(p.max, v));
+/** A band moved to a frequency and a gain; moving switches it on. */
+function moved(i: number, hertz: number, gain: number): Record<string, number> {
+  const b = EQUALIZER_BANDS[i]!;
+  const f = clampTo(b.frequency, hertz);
+  return {
+    [b.frequency.id]: rounded(f, f < 200 ? 1 : f < 2000 ? 5 : 10),
+    ...(b.gain ? { [b.gain.id]: rounded(clampTo(b.gain, gain), 0.1) } : {}),
+    ...(isOn(b.on, props.insert.params) ? {} : { [b.on.id]: 1 }),
+  };
+}
+
+let held: { i: number; now: Record<string, number> | null } | null = null;
+function down(i: number, e: PointerEvent) {
+  if (e.button !== 0) return;
+  (e.currentTarget as Element).setPointerCapture(e.pointerId);
+  band.value = i;
+  held = { i, now: null };
+}
+function move(e: PointerEvent) {
+  if (!held) return;
+  const box = host.value!.getBoundingClientRect();
+  held.now = moved(held.i, hertzAt(e.clientX - box.left), dbAt(e.clientY - box.top));
+  props.edit.live(held.now);
+}
+function up() {
+  if (held?.now) props.edit.land(EQUALIZER_BANDS[held.i]!.name, held.now);
+  held = null;
+}
+function defaults(i: number) {
+  const b = EQUALIZER_BANDS[i]!;
+  props.edit.set(
+    `defaults of ${b.name}`,
+    Object.fromEntries(
+      [b.on, b.frequency, b.gain, b.q, b.slope].flatMap((p) => (p ? [[p.id, p.default]] : [])),
+    ),
+  );
+}
+function width_(i: number, way: number) {
+  const b = EQUALIZER_BANDS[i]!;
+  if (b.q)
+    props.edit.settle(`${b.name} Q`, {
+      [b.q.id]: rounded(clampTo(b.q, props.edit.value(b.q) * 1.08 ** way), 0.01),
+    });
+  else
+    props.edit.settle(`${b.name} slope`, {
+      [b.slope!.id]: Math.max(0, Math.min(CUT_SLOPES.length - 1, props.edit.value(b.slope!) + way)),
+    });
+}
+function key(i: number, e: KeyboardEvent) {
+  const b = EQUALIZER_BANDS[i]!;
+  const hertz = props.edit.value(b.frequency);
+  const gain = b.gain ? props.edit.value(b.gain) : 0;
+  const octave = e.shiftKey ? 1 / 48 : 1 / 12;
+  const step = e.shiftKey ? 0.1 : 0.5;
+  if (e.key === 'ArrowRight') props.edit.settle(b.name, moved(i, hertz * 2 ** octave, gain));
+  else if (e.key === 'ArrowLeft') props.edit.settle(b.name, moved(i, hertz / 2 ** octave, gain));
+  else if (e.key === 'ArrowUp') props.edit.settle(b.name, moved(i, hertz, gain + step));
+  else if (e.key === 'ArrowDown') props.edit.settle(b.name, moved(i, hertz, gain - step));
+  else if (e.key === '+' || e.key === '=') width_(i, 1);
+  else if (e.key === '-') width_(i, -1);
+  else if (e.key === 'Enter')
+    props.edit.set(`${b.name} ${isOn(b.on, props.insert.params) ? 'off' : 'on'}`, {
+      [b.on.id]: isOn(b.on, props.insert.params) ? 0 : 1,
+    });
+  else if (e.key === 'Backspace') defaults(i);
+  else return;
+  e.preventDefault();
+  e.stopPropagation();
+}
+
+// — the spectrum behind it —
+
+watch(
+  () => [transport.player, props.strip.id] as const,
+  ([player, strip]) => player?.look(strip),
+  { immediate: true },
+);
+onBeforeUnmount(() => transport.player?.look(null));
+const spectrum = new Spectrum();
+let last = 0;
+useRafFn(({ timestamp }) => {
+  const el = canvas.value;
+  const player = transport.player;
+  if (!el || !width.value || timestamp - last < 30) return;
+  last = timestamp;
+  const g = fitCanvas(el, width.value, props.height);
+  if (!player?.started) return;
+  player.looked(spectrum.frames);
+  spectrum.update(0.9);
+  g.beginPath();
+  g.moveTo(0, props.height);
+  for (let px = 0; px <= width.value; px += 2) {
+    const level = spectrum.between(hertzAt(px - 1), hertzAt(px + 1), rate.value);
+    // Tilted by 3 dB an octave, so that an even mix lies level; from -90 to 0 dB.
+    const tilted = level + 3 * Math.log2(hertzAt(px) / 1000);
+    g.lineTo(px, props.height * Math.min(1, Math.max(0, -tilted / 90)));
+  }
+  g.lineTo(width.value, props.height);
+  g.fillStyle = getComputedStyle(el).getPropertyValue('--rule');
+  g.fill();
+});
+</script>
+
+<template>
+  <div ref="host" class="eq" :style="{ height: `${height}px` }">
+    <canvas ref="canvas" aria-hidden="true" />
+    <svg v-if="width" :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
+      <g class="grid" aria-hidden="true">
+        <line v-for="f in GRID" :key="f" :x1="x(f)" :x2="x(f)" y1="0" :y2="height" />
+        <line v-for="d in [-12, 0, 12]" :key="d" x1="0" :x2="width" :y1="y(d)" :y2="y(d)" />
+        <text v-for="f in [100, 1000, 10000]" :key="f" :x="x(f) + 3" :y="height - 4">
+          {{ f >= 1000 ? `${f / 1000}k` : f }}
+        </text>
+        <text v-for="d in [-12, 12]" :key="d" x="2" :y="y(d) - 2">{{ d > 0 ? '+' : '−' }}12</text>
+      </g>
+      <polyline class="own" :points="own" />
+      <polyline class="curve" :class="{ off: !insert.on }" :points="curve" />
+      <g
+        v-for="p in points"
+        :key="p.b.id"
+        class="point"
+        :class="{ off: !p.on, chosen: p.i === band }"
+        tabindex="0"
+        role="slider"
+        :aria-label="p.b.name"
+        :aria-valuenow="Math.round(edit.value(p.b.frequency))"
+        :aria-valuemin="20"
+        :aria-valuemax="20000"
+        :aria-valuetext="p.text"
+        :transform="`translate(${p.x} ${p.y})`"
+        @pointerdown="down(p.i, $event)"
+        @pointermove="move"
+        @pointerup="up"
+        @pointercancel="up"
+        @dblclick="defaults(p.i)"
+        @focus="band = p.i"
+        @wheel.prevent="width_(p.i, $event.deltaY < 0 ? 1 : -1)"
+        @keydown="key(p.i, $event)"
+      >
+        <title>{{ p.text }}. Drag; wheel: Q or slope; double-click: defaults.</title>
+        <rect class="reach" x="-12" y="-12" width="24" height="24" />
+        <rect class="mark" x="-6" y="-6" width="12" height="12" transform="rotate(45)" />
+        <text y="3.5">{{ p.i + 1 }}</text>
+      </g>
+    </svg>
+  </div>
+</template>
+
+<style scoped>
+.eq {
+  position: relative;
+  background: var(--well);
+  border: 1px solid var(--rule);
+  overflow: hidden;
+  touch-action: none;
+}
+canvas,
+svg {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+.grid line {
+  stroke: var(--rule);
+  stroke-width: 0.6;
+}
+.grid text {
+  fill: var(--ink-soft);
+  font-size: 9px;
+}
+.curve {
+  fill: none;
+  stroke: var(--signal);
+  stroke-width: 2;
+}
+.curve.off {
+  stroke-dasharray: 4 3;
+  opacity: 0.6;
+}
+.own {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1;
+}
+.point {
+  cursor: grab;
+  outline: none;
+}
+.reach {
+  fill: transparent;
+}
+.mark {
+  fill: var(--sheet);
+  stroke: var(--signal);
+  stroke-width: 1.5;
+}
+.point.off .mark {
+  stroke: var(--ink-soft);
+  stroke-dasharray: 2 2;
+}
+.point.chosen .mark {
+  fill: var(--signal);
+}
+.point text {
+  font-size: 9px;
+  text-anchor: middle;
+  fill: var(--ink);
+  pointer-events: none;
+}
+.point.chosen text {
+  fill: var(--ground);
+}
+.point:focus-visible .reach {
+  stroke: var(--signal);
+  stroke-width: 1.5;
+}
+</style>

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
+import InsertEditor from './InsertEditor.vue';
+
+/** The editor of an insert, large. */
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const pick = usePick();
+const strip = computed(() => (pick.insert ? session.strip(pick.insert.strip) : undefined));
+const insert = computed(() => strip.value?.inserts.find((i) => i.id === pick.insert?.id));
+watch(insert, (i) => i || emit('close'));
+</script>
+
+<template>
+  <v-dialog
+    :model-value="true"
+    width="1040"
+    :scrim="false"
+    :transition="false"
+    @update:model-value="$event || emit('close')"
+  >
+    <div v-if="strip && insert" class="panel box" role="dialog" :aria-label="`Large editor of ${strip.name}`">
+      <InsertEditor :strip="strip" :insert="insert" large @close="emit('close')" />
+    </div>
+  </v-dialog>
+</template>
+
+<style scoped>
+.box {
+  padding: 14px 20px 18px;
+  max-height: 86vh;
+  overflow-y: auto;
+}
+</style>

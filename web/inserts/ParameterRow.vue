@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { Parameter } from '@core/processors/description';
+import { parameterText, readParameter } from '@core/processors/text';
+import LaneMark from '@/session/automation/LaneMark.vue';
+import ParameterSlider from '@/session/ParameterSlider.vue';
+import type { InsertEdit } from './useInsertEdit';
+
+/** One parameter of an insert: a slider, a switch, or a choice. */
+const props = defineProps<{ parameter: Parameter; edit: InsertEdit }>();
+const p = props.parameter;
+const isToggle = p.choices?.join() === 'Off,On';
+const on = computed(() => props.edit.value(props.parameter) >= 0.5);
+</script>
+
+<template>
+  <div v-if="isToggle" class="choice">
+    <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
+    <button
+      class="plain boxed toggle"
+      role="switch"
+      :aria-checked="on"
+      :aria-label="edit.name(parameter)"
+      @click="edit.set(edit.name(parameter), { [p.id]: on ? 0 : 1 })"
+      @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
+    >
+      {{ on ? 'On' : 'Off' }}
+    </button>
+  </div>
+  <label v-else-if="parameter.choices" class="choice">
+    <span
+      >{{ parameter.name }} <LaneMark v-if="!parameter.latent" :control="edit.control(parameter.id)"
+    /></span>
+    <select
+      class="field"
+      :aria-label="edit.name(parameter)"
+      :value="Math.round(edit.value(parameter))"
+      @change="edit.set(edit.name(parameter), { [p.id]: Number(($event.target as HTMLSelectElement).value) })"
+      @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
+    >
+      <option v-for="(c, i) in parameter.choices" :key="c" :value="i">{{ c }}</option>
+    </select>
+  </label>
+  <ParameterSlider
+    v-else
+    :label="parameter.name"
+    :value="edit.value(parameter)"
+    :min="parameter.min"
+    :max="parameter.max"
+    :default="parameter.default"
+    :step="parameter.step"
+    :law="parameter.law"
+    :text="parameterText(parameter, edit.value(parameter))"
+    :read="(t) => readParameter(parameter, t)"
+    :control="parameter.latent ? undefined : edit.control(parameter.id)"
+    :gesture="edit.gesture.value"
+    :what="edit.label(edit.name(parameter))"
+    :make="(v) => edit.params({ [p.id]: v ?? parameter.default })"
+  />
+</template>
+
+<style scoped>
+.choice {
+  display: grid;
+  grid-template-columns: 72px 1fr;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+  min-height: 28px;
+}
+.choice span {
+  color: var(--ink-soft);
+  padding: 2px 0;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
+}
+.field {
+  min-height: 26px;
+}
+.toggle {
+  justify-self: start;
+  min-height: 24px;
+  padding: 0 10px;
+}
+.toggle[aria-checked='true'] {
+  border-color: var(--signal);
+  color: var(--signal);
+}
+</style>

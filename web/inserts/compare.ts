@@ -1,0 +1,118 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { switchInserts, type InsertRef } from '@core/session/gestures/inserts';
+import { apply } from '@core/session/commands/apply';
+import { monitoredOutput } from '@core/session/lookup';
+import { compareExcerpts } from '@/audio/measuring';
+import { useNotices } from '@/ui/notices';
+import { useSession } from '@/session/session';
+import { useTransport } from '@/audio/transport';
+
+/** Seconds that are measured, from a little before the playhead. */
+const SECONDS = 8;
+const GESTURE = 'compare';
+/** The most by which the dry sound is turned up or down. */
+const MOST_DB = 18;
+
+/**
+ * Dry against wet: some inserts switched off for the ear alone. Nothing is edited; the document stays as it is. The dry
+ * sound is played at the loudness of the wet one, where both have been measured.
+ */
+export const useCompare = defineStore('compare', () => {
+  const session = useSession();
+  const transport = useTransport();
+  const notices = useNotices();
+  const refs = shallowRef<readonly InsertRef[]>([]);
+  const name = ref('');
+  const dry = ref(false);
+  const matched = ref(true);
+  /** By how many decibels the wet sound is louder than the dry one; null before it is measured. */
+  const difference = ref<number | null>(null);
+  const busy = ref(false);
+  const on = computed(() => refs.value.length > 0);
+  let stopper: AbortController | null = null;
+
+  const gain = computed(() =>
+    dry.value && matched.value && difference.value !== null
+      ? 10 ** (Math.max(-MOST_DB, Math.min(MOST_DB, difference.value)) / 20)
+      : 1,
+  );
+  watch([gain, () => transport.player], ([g, player]) => player?.setMonitorGain(g), { flush: 'sync' });
+
+  function show() {
+    const doc = session.document;
+    session.live(
+      GESTURE,
+      dry.value && doc && refs.value.length ? switchInserts(doc, refs.value, false) : null,
+    );
+  }
+
+  async function measure() {
+    const doc = session.document;
+    if (!doc || !refs.value.length) return;
+    stopper?.abort();
+    const mine = (stopper = new AbortController());
+    busy.value = true;
+    difference.value = null;
+    const span = transport.looping && transport.loop;
+    const start = span
+      ? span.start
+      : Math.max(0, Math.min(transport.position - SECONDS / 4, transport.length - SECONDS));
+    const seconds = Math.max(1, span ? span.end - span.start : Math.min(SECONDS, transport.length - start));
+    try {
+      const output = monitoredOutput(doc)?.id;
+      const result = await compareExcerpts(
+        {
+          before: apply(doc, switchInserts(doc, refs.value, false)).session,
+          after: doc,
+          start: Math.round(start * doc.sampleRate),
+          frames: Math.round(seconds * doc.sampleRate),
+          stems: session.stems,
+        },
+        () => {},
+        mine.signal,
+      );
+      const read = (list: typeof result.before) =>
+        list.strips.find((s) => s.strip === output)?.loudness ?? null;
+      const [off, wet] = [read(result.before), read(result.after)];
+      difference.value = off === null || wet === null ? null : wet - off;
+      if (difference.value === null)
+        notices.refused('Here the output is silent: go to where it sounds, and compare again.');
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError') notices.refused(error);
+    } finally {
+      if (stopper === mine) busy.value = false;
+    }
+  }
+
+  /** Begins to compare some inserts on with the same off. */
+  function begin(inserts: readonly InsertRef[], what: string) {
+    if (!inserts.length)
+      return notices.refused('There is no insert that is on here: nothing to compare. Switch one on first.');
+    refs.value = inserts;
+    name.value = what;
+    dry.value = true;
+    show();
+    void measure();
+  }
+  function toggle() {
+    dry.value = !dry.value;
+    show();
+  }
+  function end() {
+    stopper?.abort();
+    dry.value = false;
+    show();
+    refs.value = [];
+    difference.value = null;
+    busy.value = false;
+  }
+  watch(() => session.id, end);
+  // An edit meanwhile is heard too; the dry side is made anew from it.
+  watch(
+    () => session.document,
+    () => dry.value && show(),
+  );
+
+  return { refs, name, dry, matched, difference, busy, on, begin, toggle, end, measure };
+});

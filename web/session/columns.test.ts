@@ -1,0 +1,83 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { sessions } from '@core/testing/arbitraries';
+import { demoSession } from '../../demo/session';
+import { bandsOf, columnAt, columnsOf, edgesOf, stripsIn } from './columns';
+
+const demo = demoSession();
+const none = new Set<string>();
+const bands = (by: Parameters<typeof columnsOf>[1], folded: ReadonlySet<string> = none) =>
+  bandsOf(columnsOf(demo, by, folded).sources).map((b) => [b.label, b.from, b.count]);
+
+describe('columns of the Sheet', () => {
+  it('stand in bands of neighbours of one family', () =>
+    expect(bands('session').slice(0, 3)).toEqual([
+      ['Percussion', 0, 6],
+      ['Bass', 6, 3],
+      ['Keys', 9, 2],
+    ]));
+  it('grouped by family bring those together that stand apart', () => {
+    const labels = bands('family').map(([label]) => label);
+    expect(new Set(labels).size).toBe(labels.length);
+    expect(bands('session').map(([label]) => label).length).toBeGreaterThan(labels.length);
+    expect(bands('family').find(([label]) => label === 'Keys')![2]).toBe(3);
+  });
+  it('grouped by kind are one band of sources; by colour a band a colour', () => {
+    expect(bands('kind')).toEqual([['Sources', 0, 31]]);
+    const colours = new Set(
+      demo.strips.filter((s) => s.kind === 'source').map((s) => s.colour.toLowerCase()),
+    );
+    expect(
+      bands('colour')
+        .map(([label]) => label)
+        .sort(),
+    ).toEqual([...colours].sort());
+  });
+  it('of a folded band are one, which holds its strips', () => {
+    const { sources } = columnsOf(demo, 'session', new Set(['Percussion']));
+    expect(sources[0]).toMatchObject({ strip: null, band: 'Percussion' });
+    expect(stripsIn(sources[0]!).map((s) => s.id)).toEqual([
+      'skin',
+      'rim',
+      'stomp',
+      'shaker',
+      'claps-l',
+      'claps-r',
+    ]);
+    expect(sources).toHaveLength(31 - 5);
+    expect(bandsOf(sources)[0]).toMatchObject({ folded: true, count: 1 });
+    expect(bandsOf(sources)[0]!.strips).toHaveLength(6);
+  });
+  it('hold every strip that is not hidden just once, however they are grouped and folded', () => {
+    fc.assert(
+      fc.property(
+        sessions(12),
+        fc.constantFrom('session', 'family', 'colour', 'kind'),
+        fc.boolean(),
+        (s, by, fold) => {
+          const labels = new Set(columnsOf(s, by as 'family', none).sources.map((c) => c.band));
+          const { sources, landing } = columnsOf(s, by as 'family', fold ? labels : none);
+          const ids = [...sources, ...landing].flatMap(stripsIn).map((t) => t.id);
+          expect([...ids].sort()).toEqual(
+            s.strips
+              .filter((t) => !t.hidden)
+              .map((t) => t.id)
+              .sort(),
+          );
+        },
+      ),
+    );
+  });
+  it('of different widths are found by where they stand', () => {
+    const { sources } = columnsOf(demo, 'session', none);
+    const widths = [34, 50, 96];
+    const edges = edgesOf(sources, (c) => widths[sources.indexOf(c) % 3]!);
+    expect(edges.slice(0, 5)).toEqual([0, 34, 84, 180, 214]);
+    sources.forEach((_, i) => {
+      expect(columnAt(edges, edges[i]!)).toBe(i);
+      expect(columnAt(edges, edges[i + 1]! - 0.5)).toBe(i);
+    });
+    expect(columnAt(edges, edges.at(-1)!)).toBe(sources.length);
+    expect(columnAt([0], 10)).toBe(0);
+  });
+});

@@ -1,0 +1,116 @@
+import { sheetOrder } from '@core/session/gestures/strips';
+import type { Session, Strip } from '@core/session/types';
+import type { Grouping } from './settings';
+
+/** A column of the Sheet: a strip, or a band of strips that is folded. */
+export type Column =
+  | { readonly id: string; readonly strip: Strip; readonly fold: null; readonly band: string }
+  | { readonly id: string; readonly strip: null; readonly fold: readonly Strip[]; readonly band: string };
+
+/** A band over neighbouring columns. */
+export interface Band {
+  readonly key: string;
+  readonly label: string;
+  readonly colour: string;
+  readonly from: number;
+  readonly count: number;
+  readonly folded: boolean;
+  readonly strips: readonly string[];
+}
+
+const KIND_NAMES = { source: 'Sources', submix: 'Submixes', return: 'Returns', output: 'Outputs' } as const;
+
+export const bandLabel = (s: Strip, by: Grouping): string =>
+  s.kind !== 'source' || by === 'kind'
+    ? KIND_NAMES[s.kind]
+    : by === 'colour'
+      ? s.colour.toLowerCase()
+      : s.family || 'No family';
+
+/** Strips with those of one band together, bands in the order in which they appear. */
+function grouped(strips: readonly Strip[], by: Grouping): readonly Strip[] {
+  if (by === 'session') return strips;
+  const groups = new Map<string, Strip[]>();
+  for (const s of strips) {
+    const label = bandLabel(s, by);
+    const group = groups.get(label);
+    if (group) group.push(s);
+    else groups.set(label, [s]);
+  }
+  return [...groups.values()].flat();
+}
+
+/**
+ * Columns of the Sheet: sources in the session's order or grouped, folded bands as one column each; then the landing zone.
+ * @param folded labels of folded bands
+ */
+export function columnsOf(
+  session: Session,
+  by: Grouping,
+  folded: ReadonlySet<string>,
+): { readonly sources: readonly Column[]; readonly landing: readonly Column[] } {
+  const order = sheetOrder(session);
+  const plain = (s: Strip): Column => ({ id: s.id, strip: s, fold: null, band: bandLabel(s, by) });
+  const sources: Column[] = [];
+  for (const s of grouped(order.sources, by)) {
+    const band = bandLabel(s, by);
+    const last = sources.at(-1);
+    if (!folded.has(band)) sources.push(plain(s));
+    else if (last?.fold && last.band === band)
+      sources[sources.length - 1] = { ...last, fold: [...last.fold, s] };
+    else sources.push({ id: `fold:${band}:${s.id}`, strip: null, fold: [s], band });
+  }
+  return { sources, landing: order.landing.map(plain) };
+}
+
+export const stripsIn = (c: Column): readonly Strip[] => c.fold ?? [c.strip];
+
+export function bandsOf(columns: readonly Column[]): readonly Band[] {
+  const bands: {
+    key: string;
+    label: string;
+    colour: string;
+    from: number;
+    count: number;
+    folded: boolean;
+    strips: string[];
+  }[] = [];
+  columns.forEach((c, i) => {
+    const last = bands.at(-1);
+    const strips = stripsIn(c);
+    const ids = strips.map((s) => s.id);
+    if (last && last.label === c.band && !last.folded && !c.fold) {
+      last.count++;
+      last.strips.push(...ids);
+    } else
+      bands.push({
+        key: `${c.band} ${i}`,
+        label: c.band,
+        colour: strips[0]!.kind === 'source' ? strips[0]!.colour : '',
+        from: i,
+        count: 1,
+        folded: c.fold !== null,
+        strips: [...ids],
+      });
+  });
+  return bands;
+}
+
+/** Left edges of columns of these widths, and the right edge of the last; [0] where there are none. */
+export function edgesOf(columns: readonly Column[], width: (c: Column) => number): readonly number[] {
+  const edges = [0];
+  for (const c of columns) edges.push(edges.at(-1)! + width(c));
+  return edges;
+}
+
+/** Number of the column in which a place lies; the last one's and more beyond it. @param edges as `edgesOf` gives them */
+export function columnAt(edges: readonly number[], x: number): number {
+  let low = 0;
+  let high = edges.length - 1;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (edges[middle + 1]! <= x) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

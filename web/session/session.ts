@@ -1,0 +1,469 @@
+import { useEventListener } from '@vueuse/core';
+import { defineStore } from 'pinia';
+import { computed, onScopeDispose, ref, shallowRef } from 'vue';
+import { sessionAt, standingAt } from '@core/automation/at';
+import type { ControlRef } from '@core/automation/control';
+import { setLanes } from '@core/automation/edit';
+import type { PreampState } from '@core/devices/preamp';
+import { apply } from '@core/session/commands/apply';
+import type { Command } from '@core/session/commands/types';
+import type { Change } from '@core/session/history';
+import { keepable } from '@core/formats/text';
+import type { Gesture } from '@core/session/gestures/gather';
+import type { Lane, Session } from '@core/session/types';
+import { withLinks } from '@core/session/gestures/together';
+import { audibleStrips } from '@core/routing/solo';
+import { stripMap } from '@core/session/lookup';
+import { ask } from './sync/api';
+import { v4 as uuid } from 'uuid';
+import {
+  bodyKnown,
+  edit,
+  integrate,
+  openLedger,
+  rebase,
+  stacksOf,
+  withAsked,
+  type Dropped,
+  type Ledger,
+  type NewChange,
+} from './sync/ledger';
+import { PendingEdits, type AsideEdit } from './sync/pendingEdits';
+import { SessionSync, type SessionState, type SyncState } from './sync/sessionSync';
+import { useNotices } from '@/ui/notices';
+
+export interface StemInfo {
+  readonly channels: number;
+  readonly frames: number;
+  /** Peaks of each hundredth of a second, 0..255, as base64. */
+  readonly overview: string;
+}
+
+interface Opened extends SessionState {
+  readonly stems: Record<string, StemInfo>;
+}
+
+/** What writes automation: it takes out of an edit what is to be written, not put. */
+export interface AutomationWriter {
+  /**
+   * @param phase `live` while a hand is on it, `land` when it lets go, `once` for an edit that comes and goes
+   * @returns the rest of the edit
+   */
+  take(
+    phase: 'live' | 'land' | 'once',
+    gesture: string,
+    label: string,
+    commands: readonly Command[],
+  ): readonly Command[];
+  /** A hand lets go without having meant it. */
+  drop(gesture: string): void;
+}
+/** A lane that is being written, as it is heard. */
+export interface WrittenLane {
+  readonly ref: ControlRef;
+  readonly lane: Lane;
+}
+
+/** How long a knob or a key has to rest before its move is kept. */
+const SETTLE_MS = 600;
+
+/** Letters that an edit may be called by. */
+const MOST_LABEL = 300;
+/** Edits below the top of a stack of which it is known beforehand what they did. */
+const AHEAD = 10;
+
+/** The open session: its document, what is on its way to the server, drags under way, undo and redo. */
+export const useSession = defineStore('session', () => {
+  const notices = useNotices();
+  const id = ref<string | null>(null);
+  const ledger = shallowRef<Ledger | null>(null);
+  const stems = shallowRef<Readonly<Record<string, StemInfo>>>({});
+  const syncState = ref<SyncState>('kept');
+  const gone = ref(false);
+  /** Drags of this window by gesture, and of others by window and gesture. */
+  const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
+  /** What is known of the preamplifier's inputs. */
+  const preamps = shallowRef<ReadonlyMap<number, PreampState>>(new Map());
+  /** Lanes that a hand is writing now. */
+  const writing = shallowRef<readonly WrittenLane[]>([]);
+  /** Seconds of the song at which automated controls are shown, some thirty times a second while it rolls. */
+  const playhead = ref(0);
+  /** The same, about once a second while it rolls: for what takes longer to compute. */
+  const slowPlayhead = ref(0);
+  let writer: AutomationWriter | null = null;
+  const writeWith = (by: AutomationWriter) => (writer = by);
+  let sync: SessionSync | null = null;
+  const edits = new PendingEdits(uuid());
+  onScopeDispose(() => edits.close());
+  /** Edits that could not be kept, with their reasons. */
+  const aside = shallowRef<readonly AsideEdit[]>([]);
+  /** Whether the browser keeps what waits for the server. */
+  let keeping = true;
+  /** Alt moves the one that is held alone: its links do not follow. */
+  let alone = false;
+  for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
+    useEventListener(window, type, (e) => (alone = e.altKey), { capture: true });
+  const linked = (commands: readonly Command[]) =>
+    alone || !document.value ? commands : withLinks(sessionAt(document.value, playhead.value), commands);
+
+  const document = computed(() => ledger.value?.document ?? null);
+  /** The document with the lanes that are being written. */
+  const written = computed<Session | null>(() => {
+    const session = document.value;
+    if (!session || writing.value.length === 0) return session;
+    return apply(session, setLanes(session, writing.value)).session;
+  });
+  /** The document with every drag under way: what is heard. */
+  const shown = computed<Session | null>(() => {
+    let session = written.value;
+    if (!session) return null;
+    for (const commands of lives.value.values()) {
+      try {
+        session = apply(session, commands).session;
+      } catch {
+        // A drag of a strip that has gone meanwhile moves nothing.
+      }
+    }
+    return session;
+  });
+  /** The same with every control where its lane has it now: what is shown. */
+  const now = computed(() => shown.value && sessionAt(shown.value, playhead.value));
+  /** The same without any lanes: what questions are asked of. */
+  const standing = computed(() => shown.value && standingAt(shown.value, slowPlayhead.value));
+  /** What a hand takes hold of: the document with every control where its lane has it. */
+  const base = () => written.value && sessionAt(written.value, playhead.value);
+  const audible = computed(() => (shown.value ? audibleStrips(shown.value) : new Set<string>()));
+  const stacks = computed(() => (ledger.value ? stacksOf(ledger.value) : { undo: [], redo: [] }));
+  const undoLabel = computed(() => stacks.value.undo.at(-1)?.label ?? null);
+  const redoLabel = computed(() => stacks.value.redo.at(-1)?.label ?? null);
+  const unsent = computed(() => ledger.value?.pending.length ?? 0);
+  const strip = (stripId: string) => (now.value ? stripMap(now.value).get(stripId) : undefined);
+
+  function setLedger(next: Ledger) {
+    ledger.value = next;
+    if (!id.value) return;
+    const kept = edits.keep(id.value, next.pending);
+    if (!kept && keeping)
+      notices.refused(
+        'This browser has no room to keep edits until they are saved. Leave the page open until it says “Saved”.',
+      );
+    keeping = kept;
+  }
+
+  /** Puts an edit that cannot be kept where it can be saved as a file, and says why. */
+  function putAside(change: AsideEdit['change'], reason: string) {
+    const edit: AsideEdit = { session: id.value!, change, reason };
+    edits.putAside(edit);
+    aside.value = [...aside.value.filter((a) => a.change.changeId !== change.changeId), edit];
+  }
+  function discardAside() {
+    if (id.value) edits.discard(id.value);
+    aside.value = [];
+  }
+  /** Says which edits no longer fit; what they did can be saved. */
+  function tellDropped(dropped: readonly Dropped[], how = 'was not kept') {
+    for (const { change, reason } of dropped) {
+      notices.refused(`“${change.label}” ${how}: ${reason.replace(/\.$/, '')}.`);
+      if (change.kind === 'edit') putAside(change, reason);
+    }
+  }
+
+  function take(changes: readonly Change[]) {
+    for (const change of changes) {
+      if (!ledger.value) return;
+      const result = integrate(ledger.value, change);
+      if (result.gap) {
+        void sync?.catchUp();
+        return;
+      }
+      setLedger(result.ledger);
+      tellDropped(result.dropped);
+      void learnStems();
+    }
+  }
+
+  /** Facts of stems that another window has brought in. */
+  async function learnStems() {
+    const missing = (document.value?.strips ?? [])
+      .map((s) => s.stem)
+      .filter((s): s is string => s !== null && !(s in stems.value));
+    for (const stem of new Set(missing)) {
+      const info = await ask<StemInfo>('GET', `/stems/${stem}`).catch(() => null);
+      if (info) stems.value = { ...stems.value, [stem]: info };
+    }
+  }
+  const addStem = (address: string, info: StemInfo) => {
+    stems.value = { ...stems.value, [address]: info };
+  };
+
+  const ledgerOf = ({ document, revision, history, undo, redo }: SessionState) =>
+    openLedger(document, revision, history, { undo, redo });
+
+  /** Whether the server has kept an edit that it did not acknowledge to the tab that made it. */
+  async function isKept(session: string, { history }: SessionState, { changeId }: NewChange) {
+    if (history.some((c) => c.changeId === changeId)) return true;
+    return ask('GET', `/sessions/${session}/changes/${changeId}`).then(
+      () => true,
+      () => false,
+    );
+  }
+
+  async function open(session: string): Promise<void> {
+    close();
+    const opened = await ask<Opened>('POST', `/sessions/${session}/open`);
+    id.value = opened.id;
+    gone.value = false;
+    stems.value = opened.stems;
+    // Edits that a closed tab could not send any more.
+    const { left, taken } = edits.takeOver(session);
+    const found = await Promise.all(left.map((c) => isKept(session, opened, c)));
+    aside.value = edits.aside(session);
+    const { ledger: next, dropped } = rebase(
+      ledgerOf(opened),
+      left.filter((_, i) => !found[i]),
+    );
+    setLedger(next);
+    if (keeping) taken();
+    tellDropped(dropped, 'could not be sent before, and no longer fits');
+    sync = new SessionSync(
+      session,
+      {
+        next: () =>
+          ledger.value?.pending[0]
+            ? { change: ledger.value.pending[0], revision: ledger.value.revision }
+            : null,
+        kept: (change) => take([change]),
+        missed: take,
+        reloaded(state) {
+          const { ledger: next, dropped } = rebase(ledgerOf(state), ledger.value!.pending);
+          setLedger(next);
+          tellDropped(dropped);
+          void learnStems();
+        },
+        refused(change, error) {
+          const current = ledger.value!;
+          const kept = { ...current, pending: [], document: current.kept };
+          const { ledger: rest, dropped } = rebase(
+            kept,
+            current.pending.filter((p) => p.changeId !== change.changeId),
+          );
+          setLedger(rest);
+          tellDropped([{ change, reason: error.message }, ...dropped]);
+        },
+        state: (state) => (syncState.value = state),
+        live(from, gesture, commands) {
+          const next = new Map(lives.value);
+          if (commands) next.set(`${from} ${gesture}`, commands);
+          else next.delete(`${from} ${gesture}`);
+          lives.value = next;
+        },
+        gone(from) {
+          lives.value = new Map([...lives.value].filter(([key]) => !key.startsWith(`${from} `)));
+        },
+        deleted: () => (gone.value = true),
+        preamp(state) {
+          preamps.value = new Map(preamps.value).set(state.input, state);
+        },
+      },
+      () => ledger.value?.revision ?? 0,
+    );
+    sync.flush();
+  }
+
+  function close() {
+    settled();
+    sync?.close();
+    sync = null;
+    ledger.value = null;
+    lives.value = new Map();
+    writing.value = [];
+    playhead.value = slowPlayhead.value = 0;
+    id.value = null;
+  }
+
+  /**
+   * Does an edit: one gesture, one undo step.
+   * @returns whether it was done; a refusal is shown with its reason
+   */
+  function commit(label: string, commands: readonly Command[]): boolean {
+    if (!ledger.value || commands.length === 0) return false;
+    if (settling.size) settled();
+    return keep('once', '', label, commands);
+  }
+  function keep(phase: 'land' | 'once', gesture: string, label: string, commands: readonly Command[]) {
+    const all = linked(commands);
+    const rest = writer?.take(phase, gesture, label, all) ?? all;
+    if (rest.length === 0) return true;
+    return push({ changeId: uuid(), kind: 'edit', label, commands: rest });
+  }
+
+  function push(change: NewChange): boolean {
+    try {
+      setLedger(edit(ledger.value!, { ...change, label: keepable(change.label, MOST_LABEL) }));
+    } catch (error) {
+      notices.refused(error);
+      return false;
+    }
+    sync?.flush();
+    return true;
+  }
+
+  /** Does a gesture of core; a refusal is shown with its reason. @returns what the gesture made */
+  function perform(make: (session: Session) => Gesture): string | null {
+    try {
+      const gesture = make(document.value!);
+      return commit(gesture.label, gesture.commands) ? gesture.made : null;
+    } catch (error) {
+      notices.refused(error);
+      return null;
+    }
+  }
+
+  /** Does what a function of the document asks for; a refusal is shown. */
+  function change(label: string, make: (session: Session) => readonly Command[]): boolean {
+    try {
+      return commit(label, make(base()!));
+    } catch (error) {
+      notices.refused(error);
+      return false;
+    }
+  }
+
+  /** Shows where a drag stands, here and in other windows; null ends it. */
+  function live(gesture: string, edit: readonly Command[] | null) {
+    const all = edit && linked(edit);
+    if (!all) writer?.drop(gesture);
+    const rest = all && (writer?.take('live', gesture, '', all) ?? all);
+    const commands = rest?.length ? rest : null;
+    if (!commands && !lives.value.has(gesture)) return;
+    const next = new Map(lives.value);
+    if (commands) next.set(gesture, commands);
+    else next.delete(gesture);
+    lives.value = next;
+    sync?.live(gesture, commands);
+  }
+
+  /** Ends a drag and keeps what it stands at. */
+  function land(gesture: string, label: string, commands: readonly Command[]) {
+    if (ledger.value && commands.length) {
+      if (settling.size) settled();
+      keep('land', gesture, label, commands);
+    }
+    live(gesture, null);
+  }
+
+  const settling = new Map<
+    string,
+    { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }
+  >();
+  /** Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment. */
+  function settle(gesture: string, label: string, commands: readonly Command[]) {
+    const before = settling.get(gesture);
+    if (before) clearTimeout(before.timer);
+    else settled();
+    live(gesture, commands);
+    settling.set(gesture, { label, commands, timer: setTimeout(settled, SETTLE_MS) });
+  }
+  /** Keeps what was resting. */
+  function settled() {
+    for (const [gesture, { label, commands, timer }] of [...settling]) {
+      clearTimeout(timer);
+      settling.delete(gesture);
+      land(gesture, label, commands);
+    }
+  }
+
+  /** What is being asked for before the next undo or redo. */
+  let asking: Promise<void> | null = null;
+  const top = (kind: 'undo' | 'redo') => stacks.value[kind].at(-1);
+
+  /** @returns nothing where it is done, else what it waits for: what an old edit did is asked of the server */
+  function takeStep(kind: 'undo' | 'redo'): Promise<void> | null {
+    const edit = top(kind);
+    if (!ledger.value || !edit) return null;
+    if (!bodyKnown(ledger.value, edit.changeId))
+      return learn(edit.changeId).then(
+        () => {
+          if (top(kind)?.changeId === edit.changeId) takeStep(kind);
+        },
+        (error: Error) => notices.refused(`“${edit.label}” cannot be ${kind}ne now: ${error.message}`),
+      );
+    push({ changeId: uuid(), kind, label: edit.label, of: edit.changeId });
+    learnAhead();
+    return null;
+  }
+  function inTurn(kind: 'undo' | 'redo') {
+    settled();
+    const wait = asking ? asking.then(() => takeStep(kind) ?? undefined) : takeStep(kind);
+    if (!wait) return;
+    const mine: Promise<void> = wait.finally(() => {
+      if (asking === mine) asking = null;
+    });
+    asking = mine;
+  }
+  const undo = () => inTurn('undo');
+  const redo = () => inTurn('redo');
+
+  /** Asks what an edit did. */
+  async function learn(changeId: string): Promise<void> {
+    const session = id.value;
+    const { change } = await ask<{ change: Change }>('GET', `/sessions/${session}/changes/${changeId}`);
+    if (id.value === session && ledger.value) ledger.value = withAsked(ledger.value, changeId, change);
+  }
+  let learning = false;
+  /** Asks beforehand what the next edits to be undone did, so that nobody waits for it. */
+  async function learnAhead() {
+    if (learning) return;
+    learning = true;
+    try {
+      for (;;) {
+        const next = stacks.value.undo
+          .slice(-AHEAD)
+          .reverse()
+          .find((e) => ledger.value && !bodyKnown(ledger.value, e.changeId));
+        if (!next || !ledger.value) break;
+        await learn(next.changeId);
+      }
+    } catch {
+      // It is asked for again when it is needed.
+    } finally {
+      learning = false;
+    }
+  }
+
+  return {
+    id,
+    ledger,
+    document,
+    shown,
+    now,
+    standing,
+    base,
+    writing,
+    playhead,
+    slowPlayhead,
+    writeWith,
+    audible,
+    stems,
+    preamps,
+    addStem,
+    syncState,
+    unsent,
+    aside,
+    discardAside,
+    gone,
+    undoLabel,
+    redoLabel,
+    strip,
+    open,
+    close,
+    commit,
+    change,
+    perform,
+    live,
+    land,
+    settle,
+    undo,
+    redo,
+  };
+});

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { fitName } from '@core/naming/fitName';
+import type { Strip } from '@core/session/types';
+import KindShape from '@/ui/KindShape.vue';
+import type { Row } from './rows';
+
+/** A band of strips that is folded: one column with their count, one meter and one total. */
+const props = defineProps<{
+  label: string;
+  colour: string;
+  strips: readonly Strip[];
+  x: number;
+  width: number;
+  rows: readonly Row[];
+  picked: boolean;
+  lit: boolean;
+}>();
+const emit = defineEmits<{ open: []; pick: [event: MouseEvent] }>();
+const cap = computed(() => props.rows.find((r) => r.kind === 'cap')!);
+const lines = computed(() => fitName(props.label, Math.max(4, Math.floor((props.width - 4) / 6.6)), 2));
+const muted = computed(() => props.strips.filter((s) => s.mute).length);
+</script>
+
+<template>
+  <div
+    class="folded"
+    :class="{ picked, lit }"
+    :style="{ left: `${x}px`, width: `${width}px`, '--family': colour }"
+    role="row"
+    :aria-label="`${label}, folded, ${strips.length} strips`"
+    @pointerdown.stop
+    @dblclick.stop="emit('open')"
+  >
+    <div
+      class="cap"
+      role="gridcell"
+      :style="{ top: `${cap.y}px`, height: `${cap.height}px` }"
+      :title="`${strips.map((s) => s.name || s.id).join(', ')}. Click to pick them, double-click to open.`"
+      @click="emit('pick', $event)"
+    >
+      <KindShape kind="family" class="kind" />
+      <span v-for="(line, l) in lines" :key="l" class="name">{{ line }}</span>
+      <span class="mono count">{{ strips.length }}</span>
+    </div>
+    <span
+      v-if="muted"
+      class="mono muted"
+      :style="{ top: `${rows.find((r) => r.kind === 'buttons')?.y ?? 0}px` }"
+      >{{ muted }} M</span
+    >
+  </div>
+</template>
+
+<style scoped>
+.folded {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border-right: 1px solid var(--rule);
+  background: color-mix(in srgb, var(--family) 7%, transparent);
+  overflow: hidden;
+  contain: strict;
+}
+.cap {
+  position: absolute;
+  left: 0;
+  right: 0;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  padding: 2px 2px 0;
+  cursor: pointer;
+  font-size: 12px;
+  line-height: 12.5px;
+}
+.kind {
+  width: calc(100% - 4px);
+}
+.name {
+  font-weight: 600;
+}
+.count {
+  position: absolute;
+  bottom: 1px;
+  font-size: 11px;
+}
+.muted {
+  position: absolute;
+  left: 0;
+  right: 0;
+  text-align: center;
+  font-size: 11px;
+  line-height: 28px;
+  color: var(--ink-soft);
+}
+.picked .cap {
+  background: linear-gradient(225deg, transparent 7px, var(--picked) 7.5px);
+  color: var(--on-picked);
+}
+.lit {
+  box-shadow:
+    inset 1px 0 0 var(--signal),
+    inset -1px 0 0 var(--signal);
+}
+</style>

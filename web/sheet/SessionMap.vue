@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { FAMILIES } from '@core/naming/lexicon';
+import type { Band } from '@/session/columns';
+
+/** A thin map of all columns by their bands: it shows where the view stands, and jumps. */
+const props = defineProps<{
+  label: string;
+  bands: readonly Band[];
+  edges: readonly number[];
+  from: number;
+  share: number;
+}>();
+const emit = defineEmits<{ go: [share: number] }>();
+
+function at(e: PointerEvent) {
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
+  emit('go', Math.max(0, Math.min(1, (e.clientX - box.left) / box.width)));
+}
+function down(e: PointerEvent) {
+  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
+  at(e);
+}
+const colour = (b: Band) =>
+  FAMILIES.find((f) => f.name === b.label)?.colour ?? (b.colour || 'var(--ink-soft)');
+function key(e: KeyboardEvent) {
+  const middle = props.from + props.share / 2;
+  if (e.key === 'ArrowLeft') emit('go', middle - props.share / 4);
+  else if (e.key === 'ArrowRight') emit('go', middle + props.share / 4);
+  else return;
+  e.preventDefault();
+  e.stopPropagation();
+}
+</script>
+
+<template>
+  <div
+    class="map"
+    role="scrollbar"
+    aria-orientation="horizontal"
+    :aria-controls="label.includes('session') ? 'sources' : 'landing'"
+    :aria-label="label"
+    :aria-valuenow="Math.round((from / Math.max(0.001, 1 - share)) * 100)"
+    aria-valuemin="0"
+    aria-valuemax="100"
+    tabindex="0"
+    @pointerdown="down"
+    @pointermove="$event.buttons && at($event)"
+    @keydown="key"
+  >
+    <i
+      v-for="b in bands"
+      :key="b.key"
+      class="band"
+      :style="{
+        left: `${(edges[b.from]! / edges.at(-1)!) * 100}%`,
+        width: `calc(${((edges[b.from + b.count]! - edges[b.from]!) / edges.at(-1)!) * 100}% - 2px)`,
+        background: colour(b),
+      }"
+    />
+    <i class="view" :style="{ left: `${from * 100}%`, width: `${share * 100}%` }" />
+  </div>
+</template>
+
+<style scoped>
+.map {
+  position: absolute;
+  height: 14px;
+  background: var(--sheet);
+  cursor: pointer;
+  touch-action: none;
+}
+.band {
+  position: absolute;
+  top: 5px;
+  height: 4px;
+  opacity: 0.75;
+}
+.view {
+  position: absolute;
+  top: 1px;
+  bottom: 1px;
+  border: 1px solid var(--ink);
+  background: color-mix(in srgb, var(--ink) 12%, transparent);
+}
+</style>

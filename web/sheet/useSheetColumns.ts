@@ -1,0 +1,180 @@
+import { computed, ref, type Ref } from 'vue';
+import { stripOf } from '@core/session/lookup';
+import type { Strip } from '@core/session/types';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
+import { COLUMN_PIXELS, useSettings } from '@/session/settings';
+import { bandsOf, columnAt, edgesOf, stripsIn, type Column } from '@/session/columns';
+import { stable } from '@/ui/stable';
+
+/** Pixels of the row labels at the left, and between the sources and the landing zone. */
+export const LABELS = 104;
+export const GAP = 5;
+/** Columns drawn beyond the edge of the view. */
+const SPARE = 2;
+/** The landing zone takes no more of the Sheet than this. */
+const MOST_LANDING = 0.48;
+
+/** A column in view, where it stands in its zone. */
+export interface Placed {
+  readonly column: Column;
+  readonly x: number;
+  readonly width: number;
+  readonly number: number;
+}
+
+/** Where columns stand: the two zones that scroll by themselves, what of them is in view, and what lies under a point. */
+export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<number>) {
+  const session = useSession();
+  const pick = usePick();
+  const settings = useSettings();
+  const sourcesEl = ref<HTMLElement | null>(null);
+  const landingEl = ref<HTMLElement | null>(null);
+  const sourcesLeft = ref(0);
+  const landingLeft = ref(0);
+
+  /** Pixels of a column: its strip's own width where it has one, else that of all. */
+  const widthOf = (c: Column) =>
+    COLUMN_PIXELS[(c.strip && settings.widths[`${session.id} ${c.id}`]) ?? settings.columns];
+  const column = computed(() => COLUMN_PIXELS[settings.columns]);
+  const doc = computed(() => session.shown!);
+  const columns = computed(() => pick.columns);
+
+  /** Left edges of the columns, and the right edge of the last. */
+  const sourceEdges = computed(() => edgesOf(columns.value.sources, widthOf));
+  const landingEdges = computed(() => edgesOf(columns.value.landing, widthOf));
+  const sourcesFull = computed(() => sourceEdges.value.at(-1)!);
+  const landingFull = computed(() => landingEdges.value.at(-1)!);
+  const landingWidth = computed(() =>
+    Math.min(
+      landingFull.value,
+      Math.max(column.value, Math.floor((bodyWidth.value - LABELS) * MOST_LANDING)),
+    ),
+  );
+  const sourcesWidth = computed(() => Math.max(0, bodyWidth.value - LABELS - GAP - landingWidth.value));
+
+  const inView = (
+    list: readonly Column[],
+    edges: readonly number[],
+    left: number,
+    width: number,
+    first: number,
+  ): Placed[] => {
+    const from = Math.max(0, columnAt(edges, left) - SPARE);
+    const to = Math.min(list.length, columnAt(edges, left + width) + 1 + SPARE);
+    return list.slice(from, to).map((c, i) => ({
+      column: c,
+      x: edges[from + i]!,
+      width: edges[from + i + 1]! - edges[from + i]!,
+      number: first + from + i + 1,
+    }));
+  };
+  const sourcesShown = computed(() =>
+    inView(columns.value.sources, sourceEdges.value, sourcesLeft.value, sourcesWidth.value, 0),
+  );
+  const landingShown = computed(() =>
+    inView(
+      columns.value.landing,
+      landingEdges.value,
+      landingLeft.value,
+      landingWidth.value,
+      columns.value.sources.length,
+    ),
+  );
+  const sourceBands = stable(
+    () => bandsOf(columns.value.sources),
+    (b) => b.map((x) => `${x.key} ${x.count} ${x.colour} ${x.folded}`).join('|'),
+  );
+  const landingBands = stable(
+    () => bandsOf(columns.value.landing),
+    (b) => b.map((x) => `${x.key} ${x.count}`).join('|'),
+  );
+
+  const isSource = (id: string) => stripOf(doc.value, id).kind === 'source';
+  function stripAt(e: { clientX: number }): string | null {
+    const box = body.value!.getBoundingClientRect();
+    const x = e.clientX - box.left - LABELS;
+    if (x < 0) return null;
+    const inSources = x < sourcesWidth.value;
+    const list = inSources ? columns.value.sources : columns.value.landing;
+    const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
+    return at < 0
+      ? null
+      : (list[columnAt(inSources ? sourceEdges.value : landingEdges.value, at)]?.strip?.id ?? null);
+  }
+  /** Width of the column in which a strip stands. */
+  function pixelsOf(id: string): number {
+    const c = [...columns.value.sources, ...columns.value.landing].find((x) => x.id === id);
+    return c ? widthOf(c) : column.value;
+  }
+  /** Left edge of a strip's column in the body; a position inside the column when one is given. */
+  function columnX(id: string, from?: number): number {
+    const inSources = isSource(id);
+    const list = inSources ? columns.value.sources : columns.value.landing;
+    const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
+    const left = inSources
+      ? LABELS + sourceEdges.value[i]! - sourcesLeft.value
+      : LABELS + sourcesWidth.value + GAP + landingEdges.value[i]! - landingLeft.value;
+    return from === undefined ? left : from - left;
+  }
+
+  /** The gap between columns that is nearest to the pointer, among strips of one kind. */
+  function gapAt(e: PointerEvent, kind: Strip['kind']): { before: string | null } | null {
+    const x = e.clientX - body.value!.getBoundingClientRect().left - LABELS;
+    const inSources = kind === 'source';
+    if (inSources !== x < sourcesWidth.value + GAP / 2) return null;
+    const list = (inSources ? columns.value.sources : columns.value.landing).flatMap((c, i) =>
+      stripsIn(c)[0]!.kind === kind ? [{ c, i }] : [],
+    );
+    const at = inSources ? x + sourcesLeft.value : x - sourcesWidth.value - GAP + landingLeft.value;
+    const edges = inSources ? sourceEdges.value : landingEdges.value;
+    // What is moved is shown where it would stand: the gap is before the next one that stays.
+    const next = list.find(
+      ({ c, i }) => (edges[i]! + edges[i + 1]!) / 2 > at && !pick.chosen.has(stripsIn(c)[0]!.id),
+    );
+    return { before: next ? stripsIn(next.c)[0]!.id : null };
+  }
+  /** Shows the sources from this share of their whole width on. */
+  function goTo(share: number) {
+    if (sourcesEl.value) sourcesEl.value.scrollLeft = share * sourcesFull.value - sourcesWidth.value / 2;
+  }
+
+  /** Scrolls a column into view. */
+  function reveal(id: string) {
+    const inSources = isSource(id);
+    const el = inSources ? sourcesEl.value : landingEl.value;
+    const list = inSources ? columns.value.sources : columns.value.landing;
+    const i = list.findIndex((c) => stripsIn(c).some((s) => s.id === id));
+    const edges = inSources ? sourceEdges.value : landingEdges.value;
+    const x = edges[i] ?? -1;
+    if (!el || x < 0) return;
+    const width = inSources ? sourcesWidth.value : landingWidth.value;
+    if (x < el.scrollLeft) el.scrollLeft = x;
+    else if (edges[i + 1]! > el.scrollLeft + width) el.scrollLeft = edges[i + 1]! - width;
+  }
+
+  return {
+    sourcesEl,
+    landingEl,
+    sourcesLeft,
+    landingLeft,
+    columns,
+    sourceEdges,
+    landingEdges,
+    sourcesFull,
+    landingFull,
+    sourcesWidth,
+    landingWidth,
+    sourcesShown,
+    landingShown,
+    sourceBands,
+    landingBands,
+    isSource,
+    stripAt,
+    pixelsOf,
+    columnX,
+    gapAt,
+    goTo,
+    reveal,
+  };
+}

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { tidy, tidyParts } from '@core/session/gestures/tidy';
+import { useSession } from '@/session/session';
+import EditDialog from '@/session/EditDialog.vue';
+
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const parts = computed(() => tidyParts(session.document!));
+// Pairs change what is heard, so they are offered, not taken.
+const chosen = ref<string[]>(parts.value.filter((p) => p.kind !== 'pair').map((p) => p.id));
+const KINDS = {
+  family: 'Families',
+  order: 'Order',
+  colour: 'Colours',
+  pair: 'Stereo pairs (heard)',
+} as const;
+const groups = computed(() =>
+  (['family', 'order', 'colour', 'pair'] as const)
+    .map((kind) => ({ kind, title: KINDS[kind], list: parts.value.filter((p) => p.kind === kind) }))
+    .filter((g) => g.list.length),
+);
+const all = (ids: readonly string[]) => ids.every((id) => chosen.value.includes(id));
+function toggle(ids: readonly string[]) {
+  chosen.value = all(ids)
+    ? chosen.value.filter((id) => !ids.includes(id))
+    : [...new Set([...chosen.value, ...ids])];
+}
+</script>
+
+<template>
+  <EditDialog
+    title="Tidy the session"
+    done="Tidy"
+    label="tidy"
+    :make="() => tidy(session.document!, chosen)"
+    @close="emit('close')"
+  >
+    <p v-if="!parts.length">
+      Everything is tidy: strips have families, stand in their order and bear their colours.
+    </p>
+    <div v-for="g in groups" :key="g.kind" role="group" :aria-label="g.title">
+      <label class="head"
+        ><input
+          type="checkbox"
+          :checked="all(g.list.map((p) => p.id))"
+          @change="toggle(g.list.map((p) => p.id))"
+        />
+        <b>{{ g.title }}</b></label
+      >
+      <div class="parts">
+        <label v-for="p in g.list" :key="p.id"
+          ><input v-model="chosen" type="checkbox" :value="p.id" /> {{ p.title }}</label
+        >
+      </div>
+    </div>
+  </EditDialog>
+</template>
+
+<style scoped>
+.parts {
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+  padding: 2px 0 0 22px;
+}
+</style>

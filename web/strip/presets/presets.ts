@@ -1,0 +1,72 @@
+import { defineStore } from 'pinia';
+import { computed, shallowRef } from 'vue';
+import { validPreset, type Preset } from '@core/settings/preset';
+import { SHIPPED_PRESETS } from '@core/settings/shipped';
+import { ask } from '@/session/sync/api';
+import { useNotices } from '@/ui/notices';
+
+/** A preset in the list: one's own has an id, a shipped one has none and stays as it is. */
+export interface ListedPreset {
+  readonly id: string | null;
+  readonly preset: Preset;
+}
+
+/** One's own presets, kept in the database for every session, and those that are shipped. */
+export const usePresets = defineStore('presets', () => {
+  const notices = useNotices();
+  const own = shallowRef<readonly ListedPreset[]>([]);
+  const all = computed<readonly ListedPreset[]>(() => [
+    ...own.value,
+    ...SHIPPED_PRESETS.map((preset) => ({ id: null, preset })),
+  ]);
+
+  async function tell<T>(work: () => Promise<T>): Promise<T | null> {
+    try {
+      return await work();
+    } catch (error) {
+      notices.refused(error);
+      return null;
+    }
+  }
+  const load = () =>
+    tell(async () => {
+      own.value = (await ask<{ presets: ListedPreset[] }>('GET', '/presets')).presets;
+    });
+  /** Keeps a preset; one of the same name and kind is replaced, and can be brought back. */
+  const keep = (preset: Preset) =>
+    tell(async () => {
+      const known = own.value.find((p) => p.preset.name === preset.name && p.preset.kind === preset.kind);
+      if (known) await ask('PUT', `/presets/${known.id}`, preset);
+      else await ask('POST', '/presets', preset);
+      await load();
+      notices.done(known ? `“${preset.name}” is kept anew.` : `“${preset.name}” is kept.`);
+      return known?.preset ?? null;
+    });
+  const remove = (listed: ListedPreset) =>
+    tell(async () => {
+      await ask('DELETE', `/presets/${listed.id}`);
+      await load();
+    });
+  /** Reads preset files; what is none is refused by its name. */
+  const bringIn = (files: readonly File[]) =>
+    tell(async () => {
+      for (const file of files) {
+        try {
+          await keep(validPreset(JSON.parse(await file.text())));
+        } catch (error) {
+          notices.refused(`${file.name}: ${(error as Error).message}`);
+        }
+      }
+    });
+  function save(preset: Preset) {
+    const url = URL.createObjectURL(
+      new Blob([`${JSON.stringify(preset, null, 2)}\n`], { type: 'application/json' }),
+    );
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${preset.name.replace(/[^\p{L}\p{N} _-]+/gu, '_')}.zonula-preset.json`;
+    link.click();
+    URL.revokeObjectURL(url);
+  }
+  return { own, all, load, keep, remove, bringIn, save };
+});

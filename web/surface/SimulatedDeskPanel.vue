@@ -1,0 +1,330 @@
+<script setup lang="ts">
+import { storeToRefs } from 'pinia';
+import { ref } from 'vue';
+import { useSurface } from './useSurface';
+
+const surface = useSurface();
+// The ref itself: the desk is the same object when it has moved, which a computed value would not pass on.
+const { desk } = storeToRefs(surface);
+
+// Pixels from the top of a fader's slot to its bottom.
+const SLOT = 220;
+const drag = ref<{ position: number; y: number; from: number } | null>(null);
+
+function down(e: PointerEvent, position: number) {
+  if (e.button !== 0) return;
+  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
+  desk.value.touch(position, true);
+  drag.value = { position, y: e.clientY, from: desk.value.strips[position]!.fader };
+}
+function move(e: PointerEvent) {
+  const d = drag.value;
+  if (!d) return;
+  desk.value.move(d.position, d.from + ((d.y - e.clientY) / SLOT) * 16383 * (e.shiftKey ? 0.1 : 1));
+}
+function up() {
+  if (!drag.value) return;
+  desk.value.touch(drag.value.position, false);
+  drag.value = null;
+}
+let letGo: ReturnType<typeof setTimeout> | null = null;
+function key(e: KeyboardEvent, position: number) {
+  const step =
+    e.key === 'ArrowUp'
+      ? 1
+      : e.key === 'ArrowDown'
+        ? -1
+        : e.key === 'PageUp'
+          ? 8
+          : e.key === 'PageDown'
+            ? -8
+            : 0;
+  if (!step) return;
+  e.preventDefault();
+  e.stopPropagation();
+  // A key is a hand that takes hold, moves, and lets go when it has rested.
+  desk.value.touch(position, true);
+  desk.value.move(position, desk.value.strips[position]!.fader + step * (e.shiftKey ? 16 : 96));
+  if (letGo) clearTimeout(letGo);
+  letGo = setTimeout(() => desk.value.touch(position, false), 500);
+}
+function turn(e: WheelEvent | KeyboardEvent, position: number) {
+  const steps =
+    e instanceof WheelEvent
+      ? e.deltaY < 0
+        ? 1
+        : -1
+      : e.key === 'ArrowRight' || e.key === 'ArrowUp'
+        ? 1
+        : e.key === 'ArrowLeft' || e.key === 'ArrowDown'
+          ? -1
+          : 0;
+  if (!steps) return;
+  e.preventDefault();
+  e.stopPropagation();
+  desk.value.turn(position, steps);
+}
+const knob = ref<{ position: number; y: number } | null>(null);
+function knobDown(e: PointerEvent, position: number) {
+  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
+  knob.value = { position, y: e.clientY };
+}
+function knobMove(e: PointerEvent) {
+  if (!knob.value) return;
+  const steps = Math.trunc((knob.value.y - e.clientY) / 4);
+  if (!steps) return;
+  knob.value.y -= steps * 4;
+  desk.value.turn(knob.value.position, steps);
+}
+const WIDE: readonly [string, string, string][] = [
+  ['bankLeft', 'Bank ←', 'Bank left'],
+  ['bankRight', 'Bank →', 'Bank right'],
+  ['nudgeLeft', 'Nudge ←', 'Nudge left'],
+  ['nudgeRight', 'Nudge →', 'Nudge right'],
+  ['insert', 'Insert', 'Inserts of the picked strip on the encoders'],
+  ['pageLeft', 'Page ←', 'Page left'],
+  ['pageRight', 'Page →', 'Page right'],
+  ['play', 'Play', 'Play'],
+  ['stop', 'Stop', 'Stop'],
+];
+</script>
+
+<template>
+  <section class="desk" aria-label="Simulated desk">
+    <header>
+      <b>{{ surface.profile.name }}</b>
+      <span class="tag">simulated</span>
+      <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
+    </header>
+    <p class="page mono" data-part="page" role="status" aria-label="What the encoders steer">
+      {{ desk.page }}
+    </p>
+    <div class="strips">
+      <div
+        v-for="(s, i) in desk.strips"
+        :key="i"
+        class="strip"
+        :class="{ vacant: !surface.shownStrips[i] }"
+        :data-position="i"
+      >
+        <div class="display mono" :style="{ borderTopColor: s.colour }">
+          <span data-part="name">{{ s.name || '·' }}</span>
+          <span class="soft" data-part="value">{{ s.value }}</span>
+        </div>
+        <div
+          class="encoder"
+          role="slider"
+          tabindex="0"
+          :aria-label="`Encoder ${i + 1}, ${desk.buttons.insert ? s.name || 'nothing' : 'pan'}`"
+          :aria-valuenow="s.ring"
+          aria-valuemin="0"
+          aria-valuemax="127"
+          :aria-valuetext="desk.buttons.insert ? s.value : undefined"
+          :title="`${desk.buttons.insert ? s.name : 'Pan'}: drag, wheel or arrows`"
+          @pointerdown="knobDown($event, i)"
+          @pointermove="knobMove"
+          @pointerup="knob = null"
+          @wheel="turn($event, i)"
+          @keydown="turn($event, i)"
+        >
+          <i
+            v-for="n in 11"
+            :key="n"
+            :class="{ lit: s.ring > 0 && Math.round(((s.ring - 1) / 126) * 10) === n - 1 }"
+          />
+        </div>
+        <div class="lights">
+          <button
+            v-for="role in ['pick', 'mute', 'solo'] as const"
+            :key="role"
+            class="plain boxed"
+            :class="[role, { lit: s.lights[role] }]"
+            :aria-pressed="s.lights[role]"
+            :aria-label="`${role} ${i + 1}`"
+            @click="desk.push(role, i)"
+          >
+            {{ role === 'pick' ? 'P' : role === 'mute' ? 'M' : 'S' }}
+          </button>
+        </div>
+        <div
+          class="slot"
+          role="slider"
+          tabindex="0"
+          :aria-label="`Fader ${i + 1}`"
+          :aria-valuenow="s.fader"
+          aria-valuemin="0"
+          aria-valuemax="16383"
+          :aria-valuetext="`${s.name} ${s.value}`"
+          :style="{ height: `${SLOT + 24}px` }"
+          @pointerdown="down($event, i)"
+          @pointermove="move"
+          @pointerup="up"
+          @pointercancel="up"
+          @keydown="key($event, i)"
+        >
+          <i class="groove" />
+          <i
+            class="cap"
+            :class="{ touched: s.touched }"
+            :style="{ top: `${(1 - s.fader / 16383) * SLOT}px`, '--strip': s.colour }"
+          />
+        </div>
+      </div>
+      <div class="wide">
+        <button
+          v-for="[role, text, label] in WIDE"
+          :key="role"
+          class="plain boxed"
+          :aria-label="label"
+          :class="{ lit: desk.buttons[role] }"
+          @click="desk.push(role)"
+        >
+          {{ text }}
+        </button>
+      </div>
+    </div>
+    <p class="soft hint">
+      Pick a strip with P; <b>Insert</b> lays its inserts along the encoders, one after the other, and pan
+      again after the last. <b>Page</b> goes through an insert's parameters.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.desk {
+  background: var(--sheet);
+  border: 1px solid var(--rule);
+  padding: 14px;
+}
+header {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  margin-bottom: 12px;
+}
+.tag {
+  border: 1px dashed var(--caution);
+  color: var(--caution);
+  padding: 0 8px;
+  font-size: 12px;
+}
+.page {
+  margin: 0 0 8px;
+  padding: 4px 8px;
+  min-height: 26px;
+  background: var(--well);
+  font-size: 13px;
+}
+.strips {
+  display: flex;
+  gap: 8px;
+}
+.strip {
+  flex: 1;
+  min-width: 72px;
+  max-width: 110px;
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 10px;
+}
+.vacant {
+  opacity: 0.45;
+}
+.display {
+  width: 100%;
+  background: var(--well);
+  border-top: 4px solid;
+  padding: 4px 6px;
+  display: flex;
+  flex-direction: column;
+  min-height: 46px;
+  font-size: 13px;
+}
+.encoder {
+  display: flex;
+  gap: 2px;
+  align-items: flex-end;
+  height: 26px;
+  width: 100%;
+  justify-content: center;
+  background: var(--raised);
+  padding: 5px;
+  cursor: ns-resize;
+  touch-action: none;
+}
+.encoder i {
+  flex: 1;
+  height: 8px;
+  background: var(--rule);
+}
+.encoder i.lit {
+  background: var(--signal);
+  height: 16px;
+}
+.lights {
+  display: flex;
+  gap: 4px;
+}
+.lights .plain {
+  min-width: 26px;
+  padding: 0 4px;
+}
+.pick.lit {
+  background: var(--picked);
+  color: var(--on-picked);
+}
+.mute.lit {
+  background: var(--alert);
+  color: var(--on-alert);
+}
+.solo.lit {
+  background: var(--caution);
+  color: var(--ground);
+}
+.slot {
+  position: relative;
+  width: 56px;
+  cursor: ns-resize;
+  touch-action: none;
+}
+.groove {
+  position: absolute;
+  left: 50%;
+  top: 8px;
+  bottom: 8px;
+  width: 3px;
+  margin-left: -1.5px;
+  background: var(--well);
+}
+.cap {
+  position: absolute;
+  left: 10px;
+  right: 10px;
+  height: 24px;
+  background: linear-gradient(var(--raised) 0 11px, var(--strip) 11px 13px, var(--raised) 13px);
+  border: 1px solid var(--ink-soft);
+  transition: top 60ms linear;
+}
+.cap.touched {
+  border-color: var(--signal);
+  transition: none;
+}
+.hint {
+  margin: 12px 0 0;
+  font-size: 13px;
+}
+.wide {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  width: 104px;
+}
+.wide .plain {
+  min-height: 36px;
+}
+.wide .lit {
+  border-color: var(--signal);
+  color: var(--signal);
+}
+</style>

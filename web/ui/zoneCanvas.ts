@@ -1,0 +1,65 @@
+import { useRafFn } from '@vueuse/core';
+import { nextTick, watch, type Ref } from 'vue';
+import { useSettings } from '@/session/settings';
+
+/** A part of a canvas that scrolls by itself. */
+export interface Zone {
+  readonly from: number;
+  readonly width: number;
+  readonly sources: boolean;
+}
+export interface ZoneCanvas<C> {
+  readonly width: () => number;
+  readonly height: () => number;
+  readonly zones: () => readonly Zone[];
+  /** Colours of the theme that stands, by their tokens. */
+  readonly colours: (token: (name: string) => string) => C;
+  /** Once a picture, before the zones. */
+  readonly before?: () => void;
+  /** Paints what lies in a zone; what reaches beyond it is cut off. */
+  readonly paint: (g: CanvasRenderingContext2D, zone: Zone, colours: C) => void;
+}
+
+/** Paints a canvas over the Sheet at the display's rate, each zone by itself, past Vue's reactivity. */
+export function useZoneCanvas<C>(canvas: Ref<HTMLCanvasElement | null>, host: ZoneCanvas<C>): void {
+  const settings = useSettings();
+  let colours: C | null = null;
+  watch(
+    () => [settings.theme, canvas.value],
+    async () => {
+      await nextTick();
+      if (!canvas.value) return;
+      const style = getComputedStyle(canvas.value);
+      colours = host.colours((name) => style.getPropertyValue(name).trim());
+    },
+    { immediate: true, flush: 'post' },
+  );
+  useRafFn(() => {
+    const el = canvas.value;
+    if (!el || !colours) return;
+    const g = fitCanvas(el, Math.max(1, Math.round(host.width())), host.height());
+    host.before?.();
+    for (const zone of host.zones()) {
+      g.save();
+      g.beginPath();
+      g.rect(zone.from, 0, zone.width, host.height());
+      g.clip();
+      host.paint(g, zone, colours);
+      g.restore();
+    }
+  });
+}
+
+/** Gives a canvas as many pixels as its place has on this display, and clears it. @returns its context, in CSS pixels */
+export function fitCanvas(el: HTMLCanvasElement, width: number, height: number): CanvasRenderingContext2D {
+  const scale = devicePixelRatio;
+  const [w, h] = [Math.round(width * scale), Math.round(height * scale)];
+  if (el.width !== w || el.height !== h) {
+    el.width = w;
+    el.height = h;
+  }
+  const g = el.getContext('2d')!;
+  g.setTransform(scale, 0, 0, scale, 0, 0);
+  g.clearRect(0, 0, width, height);
+  return g;
+}
