@@ -1,7 +1,7 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
 import vuetify from 'vite-plugin-vuetify';
-import { aliases } from './aliases';
+import { aliases } from './aliases.ts';
 
 export default defineConfig({
   root: 'web',

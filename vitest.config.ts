@@ -1,6 +1,6 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
-import { aliases } from './aliases';
+import { aliases } from './aliases.ts';
 
 export default defineConfig({
   plugins: [vue()],

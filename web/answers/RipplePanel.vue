@@ -6,16 +6,17 @@ import { nameOf, stripMap } from '@core/session/lookup';
 import { processorOf } from '@core/processors/registry';
 import type { Session } from '@core/session/types';
 import { compareExcerpts } from '@/audio/measuring';
-import { useActions } from '@/commands/actions';
 import { useAnswers } from './answers';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
+import { useTargets } from '@/session/targets';
+import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
 import { useTransport } from '@/audio/transport';
 
 const answers = useAnswers();
 const session = useSession();
 const transport = useTransport();
-const actions = useActions();
+const { reveal } = useTargets();
 const notices = useNotices();
 const doc = computed(() => session.standing!);
 const name = (id: string) => nameOf(doc.value, id);
@@ -68,6 +69,9 @@ interface Row {
   readonly key: string;
   readonly name: string;
   readonly level: number | null;
+  /** RMS levels that are plotted. */
+  readonly before?: number;
+  readonly after?: number;
   readonly loudness: number | null;
   readonly reduction: number | null;
 }
@@ -121,6 +125,8 @@ async function hear() {
               name: name(b.strip),
               level: b.rmsDb === null ? Infinity : a.rmsDb === null ? -Infinity : a.rmsDb - b.rmsDb,
               loudness: difference(b.loudness, a.loudness),
+              before: b.rmsDb ?? SILENCE_DB,
+              after: a.rmsDb ?? SILENCE_DB,
               reduction: null,
             },
           ]
@@ -146,6 +152,44 @@ async function hear() {
   }
   if (stopper === mine) share.value = null;
 }
+/** Where the plot of levels begins. */
+const SILENCE_DB = -72;
+const LEVEL: PlotAxis = {
+  name: 'RMS level',
+  unit: 'dB',
+  // A bar is as long as the level stands above the least.
+  min: 0,
+  max: -SILENCE_DB,
+  interval: 24,
+  format: (v) => (v + SILENCE_DB).toFixed(1),
+  label: (v: number) => `${v + SILENCE_DB}`.replace('-', '−'),
+  end: 14,
+};
+const plotted = computed(() => (heard.value?.rows ?? []).filter((r) => r.before !== undefined).slice(0, 12));
+const nodes = computed((): PlotAxis => ({
+  name: 'Node',
+  kind: 'category',
+  names: plotted.value.map((r) => r.name),
+  inverse: true,
+  room: 88,
+}));
+const levels = computed((): readonly PlotLine[] =>
+  plotted.value.length
+    ? (['before', 'after'] as const).map((when) => ({
+        name: when === 'before' ? 'Before' : 'After',
+        kind: 'bars',
+        thick: 7,
+        colour: when === 'before' ? 'ink-soft' : 'signal',
+        points: plotted.value.map((r, i) => [i, Math.max(0, r[when]! - SILENCE_DB)]),
+      }))
+    : [],
+);
+const HEADERS = [
+  { title: 'Node', key: 'name' },
+  { title: 'Level', key: 'level', align: 'end', headerProps: { title: 'RMS level, dB' } },
+  { title: 'Loudness', key: 'loudness', align: 'end', headerProps: { title: 'Integrated loudness, LU' } },
+  { title: 'Reduction', key: 'reduction', align: 'end', headerProps: { title: 'Mean gain reduction, dB' } },
+] as const;
 const signed = (x: number | null) =>
   x === null ? '' : x === Infinity ? 'sounds' : x === -Infinity ? 'silent' : levelText(x);
 function make() {
@@ -159,26 +203,28 @@ function make() {
 
 <template>
   <div v-if="answers.moves.length" class="ripple">
-    <div class="ask">
-      <label
-        >If
-        <select v-model="chosen" class="field" aria-label="What moves">
-          <option v-for="m in answers.moves" :key="m.key" :value="m.key">{{ m.name }}</option>
-        </select></label
-      >
-      <label v-if="sized"
-        >moves by
-        <input
-          v-model.number="answers.by"
-          class="field mono"
-          type="number"
-          step="0.5"
-          min="-40"
-          max="40"
+    <div class="row wrap ask">
+      <span>If</span>
+      <v-select
+        v-model="chosen"
+        :items="answers.moves.map((m) => ({ title: m.name, value: m.key }))"
+        aria-label="What moves"
+        class="what"
+      />
+      <template v-if="sized">
+        <span>moves by</span>
+        <v-number-input
+          v-model="answers.by"
+          class="mono"
+          :step="0.5"
+          :precision="null"
+          :min="-40"
+          :max="40"
           aria-label="Decibels"
+          suffix="dB"
+          max-width="130"
         />
-        dB</label
-      >
+      </template>
       <span v-else>changes</span>
     </div>
 
@@ -189,58 +235,53 @@ function make() {
       aria-label="What the VCA does"
     >
       <p>{{ answers.effect.sentence }}</p>
-      <button
+      <v-btn
         v-if="answers.effect.better"
-        class="plain boxed"
+        variant="outlined"
+        class="wraps"
         @click="session.commit(answers.effect.better.label, answers.effect.better.commands)"
+        >{{ answers.effect.better.label }}</v-btn
       >
-        {{ answers.effect.better.label }}
-      </button>
     </section>
 
     <template v-if="answers.rippled">
       <section aria-label="Processors that are driven differently">
         <h2>Driven differently</h2>
         <p v-if="!driven.length" class="soft">No compressor or gate gets another level.</p>
-        <ul>
-          <li v-for="d in driven" :key="`${d.strip} ${d.insert}`">
-            <button class="plain" @click="actions.reveal(d.strip)">
-              {{ insertName(d.strip, d.insert) }} on {{ name(d.strip) }}
-            </button>
-            <span class="mono">{{ changeText(d.change) }}</span>
-            <span v-if="d.keyed" class="soft">at its key</span>
-          </li>
-        </ul>
+        <div v-for="d in driven" :key="`${d.strip} ${d.insert}`" class="line">
+          <v-btn class="name wraps" @click="reveal(d.strip)"
+            >{{ insertName(d.strip, d.insert) }} on {{ name(d.strip) }}</v-btn
+          >
+          <span class="mono signal">{{ changeText(d.change) }}</span>
+          <span v-if="d.keyed" class="soft">at its key</span>
+        </div>
       </section>
       <section aria-label="Wet against dry">
         <h2>Wet against dry</h2>
         <p v-if="!balances.length" class="soft">Every effect keeps its proportion.</p>
-        <ul>
-          <li v-for="b in balances" :key="b.text + b.names[0]">
-            <span class="mono">{{ b.text }}</span>
-            <span>{{ shown(b.names) }}</span>
-          </li>
-        </ul>
+        <div v-for="b in balances" :key="b.text + b.names[0]" class="line">
+          <span class="mono signal">{{ b.text }}</span>
+          <span>{{ shown(b.names) }}</span>
+        </div>
       </section>
       <section v-for="o in answers.rippled.outputs" :key="o.output" :aria-label="`At ${name(o.output)}`">
         <h2>At {{ name(o.output) }}</h2>
         <p v-if="!o.sources.length" class="soft">Nothing arrives differently.</p>
-        <ul>
-          <li
-            v-for="g in alike(
-              o.sources,
-              (s) => s.change,
-              (s) => name(s.strip),
-            )"
-            :key="g.text + g.names[0]"
+        <div
+          v-for="g in alike(
+            o.sources,
+            (s) => s.change,
+            (s) => name(s.strip),
+          )"
+          :key="g.text + g.names[0]"
+          class="line"
+        >
+          <span class="mono signal">{{ g.text }}</span>
+          <span
+            >{{ shown(g.names)
+            }}<span v-if="g.within" class="soft">, as far as the compressor lets it</span></span
           >
-            <span class="mono">{{ g.text }}</span>
-            <span
-              >{{ shown(g.names)
-              }}<span v-if="g.within" class="soft">, as far as the compressor lets it</span></span
-            >
-          </li>
-        </ul>
+        </div>
         <p v-if="o.sources.length && o.unchanged" class="soft">
           {{ o.unchanged }} other {{ o.unchanged === 1 ? 'source arrives' : 'sources arrive' }} as before.
         </p>
@@ -253,14 +294,14 @@ function make() {
           and compare.
         </p>
         <div class="row">
-          <button v-if="share === null" class="plain boxed" :disabled="transport.length === 0" @click="hear">
-            {{ heard ? 'Measure again' : 'Measure it' }}
-          </button>
+          <v-btn v-if="share === null" variant="outlined" :disabled="transport.length === 0" @click="hear">{{
+            heard ? 'Measure again' : 'Measure it'
+          }}</v-btn>
           <template v-else>
-            <progress :value="share" max="1" aria-label="Progress" />
-            <button class="plain boxed" @click="stopper?.abort()">Stop</button>
+            <v-progress-linear :model-value="share * 100" aria-label="Progress" />
+            <v-btn variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
           </template>
-          <button class="plain boxed" @click="make">Make the move</button>
+          <v-btn variant="outlined" @click="make">Make the move</v-btn>
         </div>
         <template v-if="heard">
           <p class="soft">
@@ -269,52 +310,38 @@ function make() {
             }}
           </p>
           <p v-if="!heard.rows.length" class="soft">Nothing changes here by 0.05 dB or more.</p>
-          <table v-else :class="{ old: outOfDate }">
-            <thead class="soft">
-              <tr>
-                <th>Node</th>
-                <th title="RMS level, dB">Level</th>
-                <th title="Integrated loudness, LU">Loudness</th>
-                <th title="Mean gain reduction, dB">Reduction</th>
-              </tr>
-            </thead>
-            <tbody class="mono">
-              <tr v-for="r in heard.rows" :key="r.key">
-                <td>{{ r.name }}</td>
-                <td>{{ signed(r.level) }}</td>
-                <td>{{ signed(r.loudness) }}</td>
-                <td>{{ signed(r.reduction) }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <div v-else :class="{ old: outOfDate }">
+            <Plot
+              v-if="levels.length"
+              title="Levels before and after"
+              :x="LEVEL"
+              :y="nodes"
+              :lines="levels"
+              :height="30 + 26 * nodes.names!.length"
+            />
+            <v-data-table :items="heard.rows" :headers="HEADERS" item-value="key">
+              <template
+                v-for="k in ['level', 'loudness', 'reduction'] as const"
+                #[`item.${k}`]="{ item }"
+                :key="k"
+              >
+                <span class="mono">{{ signed(item[k]) }}</span>
+              </template>
+            </v-data-table>
+          </div>
         </template>
       </section>
     </template>
   </div>
-  <p v-else class="none">Pick a strip to see what else changes when it moves.</p>
+  <p v-else class="soft">Pick a strip to see what else changes when it moves.</p>
 </template>
 
 <style scoped>
 .ripple {
   font-size: 13px;
 }
-.ask {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px;
-  padding: 8px 0;
-}
-.ask label {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.ask select {
-  width: 150px;
-}
-.ask input {
-  width: 70px;
+.ask .what {
+  min-width: 150px;
 }
 .effect {
   border-left: 3px solid var(--caution);
@@ -324,72 +351,24 @@ function make() {
 .effect.alone {
   border-color: var(--signal);
 }
-.effect p {
-  margin: 0 0 4px;
-}
-.effect .boxed {
-  text-align: left;
-}
-h2 {
-  font-size: 13px;
-  margin: 10px 0 2px;
-}
-p {
-  margin: 2px 0;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
+.line {
   display: flex;
   flex-wrap: wrap;
   gap: 0 8px;
   align-items: baseline;
   padding: 2px 0;
 }
-li .plain {
-  padding: 0;
-  text-align: left;
-}
-li .mono {
+.signal {
   color: var(--signal);
-}
-.row {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  margin: 4px 0;
-}
-progress {
-  flex: 1;
-  min-width: 60px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 12px;
-}
-th,
-td {
-  text-align: right;
-  padding: 2px 0 2px 6px;
-  border-top: 1px solid var(--rule);
-}
-th {
-  font-weight: 400;
-}
-th:first-child,
-td:first-child {
-  text-align: left;
-  padding-left: 0;
-  font-family: var(--text);
 }
 .old {
   opacity: 0.55;
 }
-.none {
-  color: var(--ink-soft);
+.v-table {
+  font-size: 12px;
+}
+.v-table :deep(td),
+.v-table :deep(th) {
+  padding: 0 0 0 6px !important;
 }
 </style>

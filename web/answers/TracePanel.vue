@@ -4,7 +4,7 @@ import { levelText } from '@core/levels/decibels';
 import { isComb, isFiltered } from '@core/routing/response';
 import type { Path, Stage } from '@core/routing/trace';
 import { nameOf } from '@core/session/lookup';
-import { useActions } from '@/commands/actions';
+import { useTargets } from '@/session/targets';
 import { useAnswers } from './answers';
 import { useSession } from '@/session/session';
 import ResponseCurve from './ResponseCurve.vue';
@@ -12,21 +12,17 @@ import WhySilent from './WhySilent.vue';
 
 const answers = useAnswers();
 const session = useSession();
-const actions = useActions();
+const { reveal } = useTargets();
 const doc = computed(() => session.standing!);
 const traced = computed(() => answers.traced);
-/** Paths whose stages are unfolded. */
-const open = ref<ReadonlySet<number>>(new Set());
+/** Numbers of the paths whose stages are unfolded. */
+const open = ref<number[]>([]);
 watch(
   () => [answers.from, answers.to],
-  () => (open.value = new Set([0])),
+  () => (open.value = [0]),
   { immediate: true },
 );
-function toggle(i: number) {
-  const next = new Set(open.value);
-  if (!next.delete(i)) next.add(i);
-  open.value = next;
-}
+const goal = computed({ get: () => answers.to, set: (id) => (answers.goal = id) });
 const louder = (a: number | null, b: number | null) => Math.max(a ?? -Infinity, b ?? -Infinity);
 const both = (left: number | null, right: number | null) => {
   const l = levelText(left);
@@ -47,18 +43,16 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
 
 <template>
   <div v-if="traced && answers.from && answers.to" class="trace">
-    <div class="goal">
-      <span
+    <div class="row">
+      <span class="from"
         >From <b>{{ nameOf(doc, answers.from) }}</b> to</span
       >
-      <select
-        class="field"
-        :value="answers.to"
+      <v-select
+        v-model="goal"
+        :items="answers.outputs.map((o) => ({ title: o.name || o.id, value: o.id }))"
         aria-label="Output that is traced to"
-        @change="answers.goal = ($event.target as HTMLSelectElement).value"
-      >
-        <option v-for="o in answers.outputs" :key="o.id" :value="o.id">{{ o.name || o.id }}</option>
-      </select>
+        max-width="110"
+      />
     </div>
     <WhySilent />
     <section aria-label="Sum of all paths">
@@ -87,95 +81,86 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
       <p v-if="traced.count > traced.paths.length" class="soft small">
         The first {{ traced.paths.length }} are listed; the sums above hold all.
       </p>
-      <div
-        v-for="(p, i) in traced.paths"
-        :key="`${p.strips.join()} ${p.edges.join()}`"
-        class="path"
-        :class="{ chosen: answers.chosen === i, dead: louder(p.leftDb, p.rightDb) === -Infinity }"
-      >
-        <button class="plain head" :aria-expanded="open.has(i)" @click="toggle(i)">
-          <span class="way">{{
-            p.strips
-              .slice(1)
-              .map((s) => nameOf(doc, s))
-              .join(' → ') || nameOf(doc, answers.from)
-          }}</span>
-          <span class="mono level">{{ both(p.leftDb, p.rightDb) }}</span>
-        </button>
-        <div v-if="stopped(p)" class="stop">{{ stopped(p)!.stops }}</div>
-        <template v-if="open.has(i)">
-          <table class="mono">
-            <thead class="soft">
-              <tr>
-                <th class="what">stage</th>
-                <th title="Decibels that the stage adds">gain</th>
-                <th title="Level after the stage, decibels; left and right where they differ">level</th>
-              </tr>
-            </thead>
-            <tbody>
-              <template v-for="(s, k) in p.stages" :key="k">
-                <tr v-if="k === 0 || p.stages[k - 1]!.strip !== s.strip" class="strip">
-                  <th colspan="3">
-                    <button class="plain" @click="actions.reveal(s.strip)">{{ nameOf(doc, s.strip) }}</button>
-                  </th>
+      <v-expansion-panels v-model="open" multiple bg-color="transparent">
+        <v-expansion-panel
+          v-for="(p, i) in traced.paths"
+          :key="`${p.strips.join()} ${p.edges.join()}`"
+          class="path"
+          :class="{ chosen: answers.chosen === i, dead: louder(p.leftDb, p.rightDb) === -Infinity }"
+        >
+          <v-expansion-panel-title hide-actions>
+            <span class="way">{{
+              p.strips
+                .slice(1)
+                .map((s) => nameOf(doc, s))
+                .join(' → ') || nameOf(doc, answers.from)
+            }}</span>
+            <span class="mono level">{{ both(p.leftDb, p.rightDb) }}</span>
+          </v-expansion-panel-title>
+          <div v-if="stopped(p)" class="caution small">{{ stopped(p)!.stops }}</div>
+          <v-expansion-panel-text>
+            <v-table class="mono">
+              <thead class="soft">
+                <tr>
+                  <th class="what">stage</th>
+                  <th title="Decibels that the stage adds">gain</th>
+                  <th title="Level after the stage, decibels; left and right where they differ">level</th>
                 </tr>
-                <tr :class="{ stops: s.stops }">
-                  <td class="what">
-                    {{ s.label }}<span v-if="waits(p, k) > 0" class="soft">, {{ waits(p, k) }} frames</span
-                    ><span v-if="s.delay > 0" class="soft">, {{ ms(s.delay) }} later</span>
-                  </td>
-                  <td>{{ gain(s) }}</td>
-                  <td>{{ both(s.leftDb, s.rightDb) }}</td>
-                </tr>
-              </template>
-            </tbody>
-          </table>
-          <p v-if="p.spread" class="soft small">
-            A reverb spreads the signal in time: its level is that of its power.
-          </p>
-          <p v-if="p.levelDependent" class="soft small">
-            A compressor stands on the way: the level holds below its threshold.
-          </p>
-          <button
-            v-if="traced.paths.length > 1"
-            class="plain boxed small"
-            :aria-pressed="answers.chosen === i"
-            @click="answers.chosen = answers.chosen === i ? null : i"
-          >
-            {{ answers.chosen === i ? 'Light all paths' : 'Light this path alone' }}
-          </button>
-        </template>
-      </div>
+              </thead>
+              <tbody>
+                <template v-for="(s, k) in p.stages" :key="k">
+                  <tr v-if="k === 0 || p.stages[k - 1]!.strip !== s.strip" class="strip">
+                    <th colspan="3">
+                      <v-btn class="name" @click="reveal(s.strip)">{{ nameOf(doc, s.strip) }}</v-btn>
+                    </th>
+                  </tr>
+                  <tr :class="{ caution: s.stops }">
+                    <td class="what">
+                      {{ s.label }}<span v-if="waits(p, k) > 0" class="soft">, {{ waits(p, k) }} frames</span
+                      ><span v-if="s.delay > 0" class="soft">, {{ ms(s.delay) }} later</span>
+                    </td>
+                    <td>{{ gain(s) }}</td>
+                    <td>{{ both(s.leftDb, s.rightDb) }}</td>
+                  </tr>
+                </template>
+              </tbody>
+            </v-table>
+            <p v-if="p.spread" class="soft small">
+              A reverb spreads the signal in time: its level is that of its power.
+            </p>
+            <p v-if="p.levelDependent" class="soft small">
+              A compressor stands on the way: the level holds below its threshold.
+            </p>
+            <v-btn
+              v-if="traced.paths.length > 1"
+              variant="outlined"
+              :aria-pressed="answers.chosen === i"
+              @click="answers.chosen = answers.chosen === i ? null : i"
+              >{{ answers.chosen === i ? 'Light all paths' : 'Light this path alone' }}</v-btn
+            >
+          </v-expansion-panel-text>
+        </v-expansion-panel>
+      </v-expansion-panels>
     </section>
     <section v-if="traced.keys.length" aria-label="Keys">
       <h2>It keys</h2>
-      <button v-for="k in traced.keys" :key="k.insert" class="plain" @click="actions.reveal(k.strip)">
-        {{ nameOf(doc, k.strip) }}
-      </button>
+      <v-btn v-for="k in traced.keys" :key="k.insert" class="name" @click="reveal(k.strip)">{{
+        nameOf(doc, k.strip)
+      }}</v-btn>
     </section>
   </div>
-  <p v-else class="none">Pick a strip to trace its signal to an output.</p>
+  <p v-else class="soft">Pick a strip to trace its signal to an output.</p>
 </template>
 
 <style scoped>
 .trace {
   font-size: 13px;
 }
-.goal {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  padding: 8px 0;
-}
-.goal span {
+.from {
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
   flex: 1;
-}
-.goal .field {
-  width: 110px;
-  flex: none;
 }
 .sum {
   display: grid;
@@ -187,25 +172,22 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
   margin: 0;
   text-align: right;
 }
-h2 {
-  font-size: 13px;
-  margin: 10px 0 4px;
-}
 .path {
   border-top: 1px solid var(--rule);
-  padding: 2px 0 4px;
+  background: none;
 }
 .path.chosen {
   border-left: 2px solid var(--signal);
   padding-left: 6px;
 }
-.head {
-  display: flex;
-  gap: 8px;
-  width: 100%;
+.path :deep(.v-expansion-panel-title) {
+  min-height: 28px;
   padding: 0;
-  text-align: left;
-  align-items: center;
+  font-size: 13px;
+  gap: 8px;
+}
+.path :deep(.v-expansion-panel-text__wrapper) {
+  padding: 0 0 6px;
 }
 .way {
   flex: 1;
@@ -216,47 +198,31 @@ h2 {
 .dead .level {
   color: var(--ink-soft);
 }
-.stop {
-  color: var(--caution);
+.v-table {
   font-size: 12px;
+  --v-table-row-height: 18px;
+  --v-table-header-height: 20px;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 12px;
-}
-td,
-th {
-  padding: 1px 0 1px 6px;
-  text-align: right;
-  vertical-align: top;
-  font-weight: 400;
+.v-table td,
+.v-table th {
+  padding: 1px 0 1px 6px !important;
+  text-align: right !important;
+  border: 0 !important;
   white-space: nowrap;
+  height: auto !important;
 }
-.what {
-  text-align: left;
+.v-table .what {
+  text-align: left !important;
   white-space: normal;
   font-family: var(--text);
-  padding-left: 10px;
+  padding-left: 10px !important;
 }
-.strip th {
-  text-align: left;
-  padding: 4px 0 0;
+.v-table .strip th {
+  text-align: left !important;
+  padding: 4px 0 0 !important;
   font-family: var(--text);
 }
-.strip .plain {
-  min-height: 24px;
-  padding: 0;
+.strip .v-btn {
   font-weight: 600;
-}
-tr.stops {
-  color: var(--caution);
-}
-.small {
-  font-size: 12px;
-  margin: 2px 0;
-}
-.none {
-  color: var(--ink-soft);
 }
 </style>

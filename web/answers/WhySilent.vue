@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { levelText } from '@core/levels/decibels';
 import { nameOf } from '@core/session/lookup';
 import { useAnswers } from './answers';
@@ -6,6 +7,7 @@ import { useSession } from '@/session/session';
 
 const answers = useAnswers();
 const session = useSession();
+const repair = computed(() => answers.silence?.stops[0]?.repair);
 /** Softer than this it may as well be silent. */
 const FAINT_DB = -60;
 </script>
@@ -13,17 +15,15 @@ const FAINT_DB = -60;
 <template>
   <section v-if="answers.silence && session.shown" class="silence" aria-label="Why silent?">
     <template v-if="answers.silence.stops.length">
-      <h2>Why silent?</h2>
+      <h2 class="caution">Why silent?</h2>
       <p class="first">{{ answers.silence.stops[0]!.what }}</p>
-      <button
-        v-if="answers.silence.stops[0]!.repair"
-        class="plain boxed"
-        @click="
-          session.commit(answers.silence.stops[0]!.repair!.label, answers.silence.stops[0]!.repair!.commands)
-        "
+      <v-btn
+        v-if="repair"
+        variant="outlined"
+        class="wraps"
+        @click="session.commit(repair.label, repair.commands)"
+        >{{ repair.label }}</v-btn
       >
-        {{ answers.silence.stops[0]!.repair!.label }}
-      </button>
       <p v-if="answers.silence.stops.length > 1" class="soft">
         Then
         {{
@@ -40,7 +40,7 @@ const FAINT_DB = -60;
         }}
       </p>
     </template>
-    <p v-else class="heard">
+    <p v-else class="soft">
       Nothing stops it{{
         answers.silence.output === null || answers.silence.levelDb === null
           ? '.'
@@ -52,23 +52,11 @@ const FAINT_DB = -60;
 
 <style scoped>
 .silence {
-  padding: 8px 0;
+  padding-bottom: 8px;
   border-bottom: 1px solid var(--rule);
-}
-h2 {
-  font-size: 13px;
-  margin: 0 0 4px;
-  color: var(--caution);
-}
-p {
-  margin: 0 0 6px;
   font-size: 13px;
 }
 .first {
   font-size: 14px;
-}
-.heard {
-  margin: 0;
-  color: var(--ink-soft);
 }
 </style>

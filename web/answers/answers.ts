@@ -12,6 +12,8 @@ import type { Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { useInspector } from '@/commands/inspector';
+import { useMarks, type Lit } from '@/session/marks';
 
 /** Peaks of a stem's overview in a second. */
 const PEAKS_PER_SECOND = 100;
@@ -25,21 +27,16 @@ function peaksOf(base64: string): Uint8Array {
   return peaks;
 }
 
-export type Panel = 'strip' | 'trace' | 'ripple' | 'session' | 'load';
-
-/** What a column of the Sheet shows of a trace: cells by row key, `in` when the path enters there. */
-export type Lit = ReadonlyMap<string, string>;
-
 /** The answers about the picked strip: where its signal goes, why it is silent, what else changes when it moves. */
 export const useAnswers = defineStore('answers', () => {
   const session = useSession();
   const pick = usePick();
   const transport = useTransport();
-  const panel = ref<Panel>('strip');
+  const inspector = useInspector();
   watch(
     () => pick.insert,
     (insert) => {
-      if (insert) panel.value = 'strip';
+      if (insert) inspector.tab = 'strip';
     },
   );
 
@@ -55,7 +52,7 @@ export const useAnswers = defineStore('answers', () => {
     return (outputs.value.find((s) => s.id === goal.value) ?? monitoredOutput(doc))?.id ?? null;
   });
   const from = computed(() => (pick.shown && session.strip(pick.shown) ? pick.shown : null));
-  const tracing = computed(() => panel.value === 'trace' && from.value !== null && to.value !== null);
+  const tracing = computed(() => inspector.tab === 'trace' && from.value !== null && to.value !== null);
   const traced = computed(() =>
     tracing.value && session.standing ? trace(session.standing, from.value!, to.value!) : null,
   );
@@ -82,6 +79,7 @@ export const useAnswers = defineStore('answers', () => {
       });
     return new Map([...cells].map(([id, rows]) => [id, [...rows].join(' ')]));
   });
+  useMarks().mark('lit', () => lit.value);
   /** Whether a source's stem sounds within a second of the playhead; undefined where that is not known. */
   function soundsHere(s: Strip): boolean | undefined {
     const info = s.stem === null ? undefined : session.stems[s.stem];
@@ -156,22 +154,21 @@ export const useAnswers = defineStore('answers', () => {
     session.standing && commands.value ? apply(session.standing, commands.value).session : null,
   );
   const rippled = computed(() =>
-    panel.value === 'ripple' && session.standing && after.value
+    inspector.tab === 'ripple' && session.standing && after.value
       ? ripple(session.standing, after.value)
       : null,
   );
   const effect = computed(() =>
-    panel.value === 'ripple' && session.standing && move.value?.kind === 'vca'
+    inspector.tab === 'ripple' && session.standing && move.value?.kind === 'vca'
       ? vcaEffect(session.standing, move.value.vca)
       : null,
   );
   function askVca(id: string) {
     vca.value = id;
-    panel.value = 'ripple';
+    inspector.tab = 'ripple';
   }
 
   return {
-    panel,
     goal,
     chosen,
     outputs,

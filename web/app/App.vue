@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import NoticeList from '@/ui/NoticeQueue.vue';
+import NoticeQueue from '@/ui/NoticeQueue.vue';
 import { useSettings } from '@/session/settings';
 
 const settings = useSettings();
@@ -8,6 +8,6 @@ const settings = useSettings();
 <template>
   <v-app :theme="settings.theme">
     <RouterView />
-    <NoticeList />
+    <NoticeQueue />
   </v-app>
 </template>

@@ -1,35 +1,41 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
-import { onBeforeUnmount, ref, watch } from 'vue';
-import { useActions } from '@/commands/actions';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import { useTransport } from '@/audio/transport';
+import { useCommands } from '@/commands/commands';
+import DialogHost from '@/commands/DialogHost.vue';
+import { features, setFeatures, views } from '@/commands/feature';
 import { isTyping } from '@/commands/keys';
-import ImportPanel from '@/session/stems/ImportPanel.vue';
-import DialogHost from './DialogHost.vue';
-import PopMenu from '@/ui/PopMenu.vue';
 import Palette from '@/commands/Palette.vue';
 import ShortcutsDialog from '@/commands/ShortcutsDialog.vue';
-import TopLine from './TopLine.vue';
-import TransportBar from './transport/TransportBar.vue';
-import { useAutomation } from '@/session/automation/automation';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { usePreamps } from '@/session/preamps';
-import { useTransport } from '@/audio/transport';
-import { useSurface } from '@/surface/useSurface';
+import { useSettings } from '@/session/settings';
+import ImportPanel from '@/session/stems/ImportPanel.vue';
 import { useStemImport } from '@/session/stems/stemImport';
+import PopMenu from '@/ui/PopMenu.vue';
+import { FEATURES } from './features';
+import Inspector from './Inspector.vue';
+import TopLine from './TopLine.vue';
+import TransportBar from './transport/TransportBar.vue';
 
 const props = defineProps<{ id: string }>();
+setFeatures(FEATURES);
+for (const f of features()) f.setup?.();
 const session = useSession();
 const transport = useTransport();
-// What the document says of the preamplifier is asked of it, whatever is on screen.
-usePreamps();
-// What hands do to armed strips is written, whatever is on screen.
-useAutomation();
+const settings = useSettings();
 const pick = usePick();
-const surface = useSurface();
-const actions = useActions();
+const commands = useCommands();
 const stems = useStemImport();
+const route = useRoute();
 const failed = ref<string | null>(null);
+const view = computed(() => views().find((v) => v.name === route.name));
+/** Before there are sources, what belongs to strips has nothing to say. */
+const filled = computed(() => session.document?.strips.some((s) => s.kind === 'source') ?? false);
+const has = (what: 'inspector' | 'picks') => filled.value && view.value?.around?.includes(what);
+const bars = features().flatMap((f) => f.bars ?? []);
 
 watch(
   () => props.id,
@@ -42,9 +48,6 @@ watch(
       await session.open(id);
       document.title = `${session.document?.name} · Zonula`;
       transport.attach();
-      surface.reset();
-      // Views that need something large get it while nothing is asked for.
-      setTimeout(() => void import('@/flow/layout').then((flow) => flow.warmUp()), 2500);
     } catch (error) {
       failed.value = (error as Error).message;
     }
@@ -61,7 +64,7 @@ useEventListener(window, 'keydown', (e: KeyboardEvent) => {
   if (e.defaultPrevented || isTyping(e.target) || !session.document) return;
   // A focused button is pressed by Space, as everywhere.
   if (e.key === ' ' && e.target instanceof HTMLElement && ['BUTTON', 'A'].includes(e.target.tagName)) return;
-  if (actions.press(e)) e.preventDefault();
+  if (commands.press(e)) e.preventDefault();
 });
 useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
   if (stems.busy) e.preventDefault();
@@ -72,24 +75,32 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
   <div class="shell">
     <template v-if="session.document && !session.gone">
       <TopLine />
-      <RouterView />
+      <div class="middle">
+        <div class="work">
+          <RouterView />
+          <template v-if="has('picks')">
+            <component :is="bar" v-for="(bar, i) in bars" :key="i" :hint="view?.hint ?? ''" />
+          </template>
+        </div>
+        <Inspector v-if="settings.inspector && has('inspector')" />
+      </div>
       <TransportBar />
       <ImportPanel />
       <Palette />
       <ShortcutsDialog />
       <DialogHost />
-      <PopMenu :menu="actions.menu" @close="actions.menu = null" />
+      <PopMenu />
     </template>
-    <div v-else class="wait">
-      <template v-if="failed || session.gone">
-        <h1>
-          {{ session.gone ? 'This session was deleted in another window' : 'The session cannot be opened' }}
-        </h1>
-        <p>{{ failed }}</p>
-        <RouterLink :to="{ name: 'sessions' }" class="plain boxed">All sessions</RouterLink>
+    <v-empty-state
+      v-else-if="failed || session.gone"
+      :headline="session.gone ? 'This session was deleted in another window' : 'The session cannot be opened'"
+      :text="failed ?? ''"
+    >
+      <template #actions>
+        <v-btn variant="outlined" :to="{ name: 'sessions' }">All sessions</v-btn>
       </template>
-      <p v-else class="soft">Opening the session…</p>
-    </div>
+    </v-empty-state>
+    <div v-else class="wait" role="status">Opening the session…</div>
   </div>
 </template>
 
@@ -100,15 +111,19 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
   flex-direction: column;
   height: 100vh;
 }
-.wait {
+.middle {
   flex: 1;
+  min-height: 0;
+  display: flex;
+}
+.work {
+  flex: 1;
+  min-width: 0;
   display: flex;
   flex-direction: column;
-  align-items: center;
-  justify-content: center;
-  gap: 8px;
 }
-h1 {
-  font-size: 20px;
+.wait {
+  margin: auto;
+  color: var(--ink-soft);
 }
 </style>

@@ -1,25 +1,48 @@
 <script setup lang="ts">
+import {
+  mdiChevronLeft,
+  mdiDockRight,
+  mdiHelp,
+  mdiMagnify,
+  mdiRedo,
+  mdiUndo,
+  mdiWeatherNight,
+  mdiWhiteBalanceSunny,
+} from '@mdi/js';
 import { computed } from 'vue';
-import { useActions } from '@/commands/actions';
+import { useRoute } from 'vue-router';
+import { useDisplay } from 'vuetify';
+import { useCommands } from '@/commands/commands';
+import { views } from '@/commands/feature';
 import { keyShown } from '@/commands/keys';
-import { useFindings } from '@/findings/useFindings';
+import AsideEdits from '@/session/AsideEdits.vue';
+import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
-import AsideEdits from '@/session/AsideEdits.vue';
+import KeyHint from '@/ui/KeyHint.vue';
 
 const session = useSession();
 const settings = useSettings();
-const actions = useActions();
-const findings = useFindings();
+const commands = useCommands();
+const marks = useMarks();
+const route = useRoute();
+const { lgAndUp: roomy, smAndDown: narrow } = useDisplay();
+const inspected = computed(
+  () =>
+    views()
+      .find((v) => v.name === route.name)
+      ?.around?.includes('inspector') ?? false,
+);
 const saved = computed(() => {
+  const edits = `${session.unsent} ${session.unsent === 1 ? 'edit' : 'edits'}`;
   if (session.syncState === 'away')
     return {
-      text: `Not saved: ${session.unsent} ${session.unsent === 1 ? 'edit is' : 'edits are'} kept here until the server is back`,
+      text: `Not saved: ${edits} ${session.unsent === 1 ? 'is' : 'are'} kept here until the server is back`,
       bad: true,
     };
   if (session.syncState === 'full')
     return {
-      text: `Not saved: the disk is full; ${session.unsent} ${session.unsent === 1 ? 'edit waits' : 'edits wait'} here until there is room`,
+      text: `Not saved: the disk is full; ${edits} ${session.unsent === 1 ? 'waits' : 'wait'} here until there is room`,
       bad: true,
     };
   return { text: session.unsent ? 'Saving…' : 'Saved', bad: false };
@@ -27,67 +50,68 @@ const saved = computed(() => {
 </script>
 
 <template>
-  <header class="top">
-    <RouterLink :to="{ name: 'sessions' }" class="home" title="All sessions" aria-label="All sessions"
-      >‹</RouterLink
-    >
+  <header class="top" :class="{ narrow }">
+    <v-btn :icon="mdiChevronLeft" :to="{ name: 'sessions' }" title="All sessions" aria-label="All sessions" />
     <b class="session" :title="session.document?.name">{{ session.document?.name }}</b>
     <nav aria-label="Views">
-      <RouterLink :to="{ name: 'sheet' }" exact-active-class="at">Sheet</RouterLink>
-      <RouterLink :to="{ name: 'flow' }" exact-active-class="at">Flow</RouterLink>
-      <RouterLink :to="{ name: 'automation' }" exact-active-class="at">Automation</RouterLink>
-      <RouterLink :to="{ name: 'surface' }" exact-active-class="at">Surface</RouterLink>
-      <RouterLink :to="{ name: 'findings' }" exact-active-class="at"
-        >Findings
-        <span v-if="findings.open.length" class="count mono" :class="findings.open[0]!.severity">{{
-          findings.open.length
-        }}</span></RouterLink
-      >
-      <RouterLink :to="{ name: 'print' }" exact-active-class="at">Print</RouterLink>
+      <v-btn
+        v-for="v in views()"
+        :key="v.name"
+        class="view"
+        :to="{ name: v.name }"
+        exact
+        :aria-current="$route.name === v.name ? 'page' : undefined"
+        >{{ v.title }}
+        <v-chip
+          v-if="marks.badges.get(v.name)"
+          class="count mono"
+          :class="marks.badges.get(v.name)!.tone"
+          :text="String(marks.badges.get(v.name)!.count)"
+        />
+      </v-btn>
     </nav>
     <span class="space" />
-    <button class="plain find" @click="actions.palette = true">
-      Find strip or action <kbd>{{ keyShown(actions.keysOf('palette')) }}</kbd>
-    </button>
-    <button
-      class="plain history"
+    <v-btn class="soft" aria-label="Find strip or action" @click="commands.palette = true">
+      <template v-if="roomy"
+        >Find strip or action <KeyHint :keys="keyShown(commands.keysOf('palette'))" class="key"
+      /></template>
+      <v-icon v-else :icon="mdiMagnify" />
+    </v-btn>
+    <v-btn
+      class="history long"
+      :prepend-icon="mdiUndo"
       :disabled="session.undoLabel === null"
       :title="session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'"
       @click="session.undo()"
     >
-      <span aria-hidden="true">↶</span> <span class="what">{{ session.undoLabel ?? 'undo' }}</span>
-    </button>
-    <button
-      class="plain history redo"
+      <span class="what" :class="{ offscreen: narrow }">{{ session.undoLabel ?? 'undo' }}</span>
+    </v-btn>
+    <v-btn
+      :icon="mdiRedo"
       :disabled="session.redoLabel === null"
       :title="session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'"
+      :aria-label="`Redo ${session.redoLabel ?? ''}`"
       @click="session.redo()"
-    >
-      <span aria-hidden="true">↷</span><span class="offscreen">Redo {{ session.redoLabel }}</span>
-    </button>
-    <span class="saved" :class="{ bad: saved.bad }" role="status" :title="saved.text">{{ saved.text }}</span>
+    />
+    <span class="saved" :class="{ caution: saved.bad }" role="status" :title="saved.text">{{
+      saved.text
+    }}</span>
     <AsideEdits />
-    <button
-      class="plain"
+    <v-btn
+      :icon="settings.theme === 'night' ? mdiWhiteBalanceSunny : mdiWeatherNight"
       :aria-label="settings.theme === 'night' ? 'Day theme' : 'Night theme'"
       :title="settings.theme === 'night' ? 'Day' : 'Night'"
-      @click="actions.byId.get('theme')!.run()"
-    >
-      {{ settings.theme === 'night' ? '☀' : '☾' }}
-    </button>
-    <button class="plain" aria-label="Shortcuts" title="Shortcuts" @click="actions.shortcuts = true">
-      ?
-    </button>
-    <button
-      v-if="$route.name === 'sheet' || $route.name === 'flow'"
-      class="plain"
+      @click="settings.otherTheme"
+    />
+    <v-btn :icon="mdiHelp" aria-label="Shortcuts" title="Shortcuts" @click="commands.shortcuts = true" />
+    <v-btn
+      v-if="inspected"
+      :icon="mdiDockRight"
       :aria-pressed="settings.inspector"
       aria-label="Inspector"
       title="Inspector"
       @click="settings.inspector = !settings.inspector"
-    >
-      {{ settings.inspector ? '⟩' : '⟨' }}
-    </button>
+    />
   </header>
 </template>
 
@@ -97,20 +121,15 @@ const saved = computed(() => {
   flex: none;
   display: flex;
   align-items: center;
-  gap: 4px;
+  gap: 2px;
   padding: 0 10px 0 4px;
   border-bottom: 1px solid var(--rule);
-  background: var(--ground);
   white-space: nowrap;
-}
-.home {
-  padding: 0 8px;
-  font-size: 20px;
-  color: var(--ink-soft);
-  text-decoration: none;
+  overflow: hidden;
 }
 .session {
   font-size: 16px;
+  min-width: 60px;
   max-width: 220px;
   overflow: hidden;
   text-overflow: ellipsis;
@@ -118,29 +137,25 @@ const saved = computed(() => {
 nav {
   display: flex;
   align-self: stretch;
-  margin-left: 16px;
+  margin-left: 12px;
 }
-nav a {
-  display: flex;
-  align-items: center;
-  padding: 0 14px;
+.view {
+  height: 40px;
+  padding: 0 12px;
   color: var(--ink-soft);
-  text-decoration: none;
   border-bottom: 2px solid transparent;
 }
-nav a:hover {
-  color: var(--ink);
+.narrow .view {
+  padding: 0 6px;
 }
-nav a.at {
+.view.v-btn--active {
   color: var(--ink);
   border-bottom-color: var(--signal);
 }
 .count {
   margin-left: 6px;
-  padding: 0 5px;
-  font-size: 11px;
-  border: 1px solid var(--rule);
   color: var(--ink);
+  border-color: var(--rule);
 }
 .count.fault {
   border-color: var(--alert);
@@ -148,34 +163,21 @@ nav a.at {
 .count.risk {
   border-color: var(--caution);
 }
-.space {
-  flex: 1;
-}
-.find {
-  color: var(--ink-soft);
+.key {
+  margin-left: 6px;
 }
 .history {
   max-width: 220px;
-  display: flex;
-  align-items: center;
-  gap: 4px;
-}
-.what {
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-.redo {
-  font-size: 15px;
+  flex-shrink: 1;
+  min-width: 32px;
 }
 .saved {
   color: var(--ink-soft);
   font-size: 13px;
   padding: 0 6px;
+  min-width: 40px;
   max-width: 300px;
   overflow: hidden;
   text-overflow: ellipsis;
-}
-.saved.bad {
-  color: var(--caution);
 }
 </style>

@@ -1,5 +1,9 @@
 import { createRouter, createWebHistory } from 'vue-router';
+import { setViews } from '@/commands/feature';
 import SessionsView from '@/sessions/SessionsView.vue';
+import { VIEWS } from './views';
+
+setViews(VIEWS);
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -9,18 +13,7 @@ export const router = createRouter({
       path: '/session/:id',
       component: () => import('./SessionShell.vue'),
       props: true,
-      children: [
-        { path: '', name: 'sheet', component: () => import('@/sheet/SheetView.vue') },
-        {
-          path: 'automation',
-          name: 'automation',
-          component: () => import('@/automation/AutomationView.vue'),
-        },
-        { path: 'surface', name: 'surface', component: () => import('@/surface/SurfaceView.vue') },
-        { path: 'flow', name: 'flow', component: () => import('@/flow/FlowView.vue') },
-        { path: 'findings', name: 'findings', component: () => import('@/findings/FindingsView.vue') },
-        { path: 'print', name: 'print', component: () => import('@/print/PrintView.vue') },
-      ],
+      children: VIEWS.map(({ name, path, component }) => ({ name, path, component })),
     },
     { path: '/:rest(.*)*', redirect: '/' },
   ],

@@ -1,8 +1,9 @@
 import { floatBytes, floatWavHeader } from '@core/formats/wav';
 import type { Session } from '@core/session/types';
-import { loadEngine, type StemFacts } from './player';
+import type { StemFacts } from './player';
 import type { PrintJob, PrintMessage } from './print.worker';
 import PrintWorker from './print.worker?worker';
+import { runWorker } from './runWorker';
 
 export interface PrintedFile {
   readonly strip: string;
@@ -13,30 +14,8 @@ export interface PrintedFile {
   readonly file: Blob;
 }
 
-/** Runs a job in a worker of its own; `signal` stops it. @throws Error with the worker's reason */
-async function work(
-  job: Omit<PrintJob, 'module'>,
-  each: (m: PrintMessage) => void,
-  signal?: AbortSignal,
-): Promise<void> {
-  const module = await loadEngine();
-  signal?.throwIfAborted();
-  const worker = new PrintWorker();
-  try {
-    await new Promise<void>((resolve, reject) => {
-      signal?.addEventListener('abort', () => reject(new DOMException('Stopped.', 'AbortError')));
-      worker.onerror = (e) => reject(new Error(e.message));
-      worker.onmessage = ({ data }: MessageEvent<PrintMessage>) => {
-        if (data.type === 'done') resolve();
-        else if (data.type === 'failed') reject(new Error(data.reason));
-        else each(data);
-      };
-      worker.postMessage({ ...job, module } satisfies PrintJob);
-    });
-  } finally {
-    worker.terminate();
-  }
-}
+const work = (job: Omit<PrintJob, 'module'>, each: (m: PrintMessage) => void, signal?: AbortSignal) =>
+  runWorker<PrintMessage>(() => new PrintWorker(), job, each, signal);
 
 /** Prints strips to 32-bit float WAV files, from time 0, with the engine that plays. */
 export async function printStrips(

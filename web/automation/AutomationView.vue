@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiMinus, mdiPlus } from '@mdi/js';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import {
@@ -15,11 +16,13 @@ import { GLIDE_SECONDS } from '@core/automation/write';
 import { nameOf } from '@core/session/lookup';
 import { barText } from '@core/session/time';
 import type { AutomationMode } from '@core/session/types';
-import { useActions } from '@/commands/actions';
+import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
 import LaneRow from './LaneRow.vue';
 import { gridTimes, spanWithin, zoomed, type TimeSpan } from './timeSpan';
+import KeyHint from '@/ui/KeyHint.vue';
+import { useMenu } from '@/ui/menu';
 import ModeMark from '@/ui/ModeMark.vue';
 import { useAutomation } from '@/session/automation/automation';
 import { usePick } from '@/session/pick';
@@ -31,7 +34,8 @@ const pick = usePick();
 const transport = useTransport();
 const automation = useAutomation();
 const gestures = useAutomationGestures();
-const actions = useActions();
+const commands = useCommands();
+const menu = useMenu();
 const doc = computed(() => session.shown!);
 
 /** What a change of mode acts on. */
@@ -81,6 +85,13 @@ const groups = computed<readonly Group[]>(() => {
 function setMode(id: string, mode: AutomationMode) {
   if (scope.value === 'this') return gestures.set([id], mode);
   gestures.setScope(scope.value, mode);
+}
+function openLanes(group: Group, e: MouseEvent) {
+  menu.open(
+    `Add a lane to ${group.name}`,
+    group.others.map((p) => ({ label: name(p), run: () => addLane(group, refKey(p.ref)) })),
+    e.currentTarget as Element,
+  );
 }
 function addLane(group: Group, key: string) {
   const placed = group.others.find((p) => refKey(p.ref) === key);
@@ -167,30 +178,28 @@ const asText = (id: string) => nameOf(doc.value, id);
   <main class="view" aria-label="Automation">
     <header class="tools">
       <h1>Automation</h1>
-      <fieldset class="scope">
-        <legend class="offscreen">What a change of mode acts on</legend>
+      <div class="row">
         <span class="soft">A mode is set for</span>
-        <label><input v-model="scope" type="radio" value="this" /> this one</label>
-        <label
-          ><input v-model="scope" type="radio" value="picked" :disabled="!pick.picked.length" /> the
-          {{ pick.picked.length || '' }} picked</label
-        >
-        <label><input v-model="scope" type="radio" value="all" /> all</label>
-      </fieldset>
-      <label v-if="pick.picked.length" class="only"
-        ><input v-model="only" type="checkbox" /> picked strips alone</label
-      >
+        <v-radio-group v-model="scope" aria-label="What a change of mode acts on">
+          <v-radio value="this" label="this one" />
+          <v-radio
+            value="picked"
+            :disabled="!pick.picked.length"
+            :label="`the ${pick.picked.length || ''} picked`"
+          />
+          <v-radio value="all" label="all" />
+        </v-radio-group>
+      </div>
+      <v-checkbox v-if="pick.picked.length" v-model="only" class="only" label="picked strips alone" />
       <span class="space" />
-      <button class="plain boxed" aria-label="Further away" title="Further away" @click="zoom(0.5)">−</button>
-      <button
-        class="plain boxed"
+      <v-btn :icon="mdiMinus" aria-label="Further away" title="Further away" @click="zoom(0.5)" />
+      <v-btn
+        :icon="mdiPlus"
         aria-label="Closer"
         title="Closer (Ctrl and wheel over a lane)"
         @click="zoom(2)"
-      >
-        +
-      </button>
-      <button class="plain boxed" :disabled="!wanted" @click="wanted = null">Whole song</button>
+      />
+      <v-btn variant="outlined" :disabled="!wanted" @click="wanted = null">Whole song</v-btn>
     </header>
 
     <div class="time">
@@ -229,27 +238,21 @@ const asText = (id: string) => nameOf(doc.value, id);
           />
           <b>{{ g.name }}</b>
           <span class="soft">{{ g.kind }}</span>
-          <select
-            class="field"
+          <v-select
+            class="mode"
             :aria-label="`Automation mode of ${g.name}`"
             :title="MODE_TEXTS[g.mode]"
-            :value="g.mode"
-            @change="setMode(g.id, ($event.target as HTMLSelectElement).value as AutomationMode)"
-          >
-            <option v-for="m in AUTOMATION_MODES" :key="m" :value="m">{{ m }}</option>
-          </select>
-          <select
-            class="field add"
+            :model-value="g.mode"
+            :items="AUTOMATION_MODES"
+            @update:model-value="(mode) => setMode(g.id, mode)"
+          />
+          <v-btn
+            variant="outlined"
+            :disabled="!g.others.length"
             :aria-label="`Add a lane to ${g.name}`"
-            value=""
-            @change="
-              addLane(g, ($event.target as HTMLSelectElement).value);
-              ($event.target as HTMLSelectElement).value = '';
-            "
+            @click="openLanes(g, $event)"
+            >Add a lane…</v-btn
           >
-            <option value="">Add a lane…</option>
-            <option v-for="p in g.others" :key="refKey(p.ref)" :value="refKey(p.ref)">{{ name(p) }}</option>
-          </select>
           <span class="soft text">{{ MODE_TEXTS[g.mode] }}</span>
         </div>
         <LaneRow
@@ -268,16 +271,17 @@ const asText = (id: string) => nameOf(doc.value, id);
         </p>
       </section>
 
-      <div v-if="!groups.length" class="empty">
-        <h2>Nothing is automated yet</h2>
-        <p>
+      <v-empty-state v-if="!groups.length" headline="Nothing is automated yet">
+        <template #text>
           Pick a strip on the Sheet, press
-          <kbd>{{ keyShown(actions.keysOf('autoNext')) }}</kbd> until it stands at touch, play, and move its
-          fader, pan, mute, a send or an insert: what you do is written, and glides back when you let go.
-        </p>
-        <p>Or pick a strip and come back here: its lanes can be drawn by hand, a point a click.</p>
-        <button class="plain boxed" @click="actions.byId.get('sheet')!.run()">Go to the Sheet</button>
-      </div>
+          <KeyHint :keys="keyShown(commands.keysOf('autoNext'))" /> until it stands at touch, play, and move
+          its fader, pan, mute, a send or an insert: what you do is written, and glides back when you let go.
+          Or pick a strip and come back here: its lanes can be drawn by hand, a point a click.
+        </template>
+        <template #actions
+          ><v-btn variant="outlined" @click="commands.run('sheet')">Go to the Sheet</v-btn></template
+        >
+      </v-empty-state>
     </div>
     <footer class="foot soft">
       <template v-if="armed">
@@ -314,27 +318,11 @@ h1 {
   font-size: 16px;
   margin: 0;
 }
-h2 {
-  font-size: 18px;
-}
-.scope {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-  border: 0;
-  margin: 0;
-  padding: 0;
+.tools {
   font-size: 13px;
 }
-label {
-  display: inline-flex;
-  gap: 5px;
-  align-items: center;
-  font-size: 13px;
-  min-height: 24px;
-}
-.space {
-  flex: 1;
+.only {
+  flex: none;
 }
 .time {
   display: grid;
@@ -406,13 +394,8 @@ label {
   background: var(--raised);
   font-size: 13px;
 }
-.owner .field {
-  min-height: 26px;
-  width: 92px;
-  flex: none;
-}
-.owner .add {
-  width: 160px;
+.mode {
+  max-width: 96px;
 }
 .owner b {
   white-space: nowrap;
@@ -431,10 +414,6 @@ label {
   padding: 6px 18px;
   margin: 0;
   font-size: 13px;
-}
-.empty {
-  max-width: 560px;
-  padding: 32px;
 }
 .foot {
   min-height: 28px;

@@ -1,19 +1,22 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch, type VNode } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { useActions } from './actions';
-import { keyShown } from './keys';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
+import { useTargets } from '@/session/targets';
+import { useCommands } from './commands';
+import { keyShown } from './keys';
 
-const actions = useActions();
+/** Finds strips, families and actions by their words. */
+const commands = useCommands();
 const session = useSession();
 const pick = usePick();
+const { reveal } = useTargets();
 const route = useRoute();
 const router = useRouter();
 const words = ref('');
 const at = ref(0);
-const field = ref<HTMLInputElement | null>(null);
+const MOST = 60;
 
 interface Found {
   readonly key: string;
@@ -25,8 +28,9 @@ interface Found {
 const found = computed<readonly Found[]>(() => {
   const asked = words.value.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = (text: string) => asked.every((w) => text.toLowerCase().includes(w));
-  const strips = (session.document?.strips ?? [])
-    .filter((s) => asked.length > 0 && fits(`${s.name} ${s.family} ${s.kind}`))
+  const all = asked.length ? (session.document?.strips ?? []) : [];
+  const strips = all
+    .filter((s) => fits(`${s.name} ${s.family} ${s.kind}`))
     .map((s) => ({
       key: `strip ${s.id}`,
       title: s.name || s.id,
@@ -36,128 +40,122 @@ const found = computed<readonly Found[]>(() => {
         if (s.hidden)
           session.commit(`show ${s.name}`, [{ type: 'strip.set', id: s.id, patch: { hidden: false } }]);
         if (route.name !== 'sheet') void router.push({ name: 'sheet' });
-        actions.reveal(s.id);
+        reveal(s.id);
       },
     }));
-  const families = [...new Set((session.document?.strips ?? []).map((s) => s.family).filter(Boolean))]
-    .filter((f) => asked.length > 0 && fits(`pick family ${f}`))
+  const families = [...new Set(all.map((s) => s.family).filter(Boolean))]
+    .filter((f) => fits(`pick family ${f}`))
     .map((f) => ({
       key: `family ${f}`,
       title: `Pick the family ${f}`,
       note: '',
-      colour: session.document?.strips.find((s) => s.family === f)?.colour ?? '',
+      colour: all.find((s) => s.family === f)?.colour ?? '',
       run: () => pick.set(pick.order.filter((id) => session.strip(id)?.family === f)),
     }));
-  const list = actions.list
+  const actions = commands.list
     .filter((a) => a.id !== 'palette' && a.enabled?.() !== false && fits(`${a.title} ${a.group}`))
     .map((a) => ({
       key: a.id,
       title: a.title,
-      note: keyShown(actions.keysOf(a.id)),
+      note: keyShown(commands.keysOf(a.id)),
       colour: '',
-      run: a.run,
+      run: () => void a.run(),
     }));
-  return [...strips, ...families, ...list].slice(0, 60);
+  return [...strips, ...families, ...actions].slice(0, MOST);
 });
-// Drawn by itself, not in a dialog that appears a moment later: what is typed after Ctrl+K must not be lost.
-let before: HTMLElement | null = null;
+
 watch(
-  () => actions.palette,
+  () => commands.palette,
   (open) => {
-    if (open) {
-      before = document.activeElement as HTMLElement | null;
-      words.value = '';
-      at.value = 0;
-    } else before?.focus?.({ preventScroll: true });
+    if (!open) return;
+    words.value = '';
+    at.value = 0;
   },
 );
-watch(field, (el) => el?.focus(), { flush: 'post' });
 watch(words, () => (at.value = 0));
+
 function key(e: KeyboardEvent) {
   e.stopPropagation();
-  if (e.key === 'ArrowDown') at.value = Math.min(found.value.length - 1, at.value + 1);
+  const last = found.value.length - 1;
+  if (e.key === 'ArrowDown' || e.key === 'Tab') at.value = Math.min(last, at.value + 1);
   else if (e.key === 'ArrowUp') at.value = Math.max(0, at.value - 1);
   else if (e.key === 'Enter') run(found.value[at.value]);
-  else if (e.key === 'Escape') actions.palette = false;
-  else if (e.key === 'Tab') at.value = Math.min(found.value.length - 1, at.value + 1);
+  else if (e.key === 'Escape') commands.palette = false;
   else return;
   e.preventDefault();
-  void nextTick(() => document.querySelector('.found .at')?.scrollIntoView({ block: 'nearest' }));
+  void nextTick(() => document.getElementById(`found-${at.value}`)?.scrollIntoView({ block: 'nearest' }));
 }
 function run(f: Found | undefined) {
   if (!f) return;
-  actions.palette = false;
+  commands.palette = false;
   f.run();
 }
+/** At once, not after the dialog has appeared: what is typed after its key must not be lost. */
+const focus = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.focus();
 </script>
 
 <template>
-  <div v-if="actions.palette" class="veil" @pointerdown.self="actions.palette = false">
-    <div class="panel box" role="dialog" aria-modal="true" aria-label="Finder">
-      <input
-        ref="field"
+  <v-dialog
+    v-model="commands.palette"
+    width="560"
+    location="top"
+    location-strategy="static"
+    aria-label="Finder"
+    class="palette"
+  >
+    <v-card>
+      <v-text-field
         v-model="words"
-        class="field"
+        class="words"
         placeholder="A strip's name, or what to do"
         aria-label="Find a strip or an action"
         aria-controls="found"
         :aria-activedescendant="found[at] ? `found-${at}` : undefined"
+        hide-details
+        autofocus
+        @vue:mounted="focus"
         @keydown="key"
       />
-      <ul id="found" class="found" role="listbox" aria-label="Found">
-        <li
+      <v-list id="found" class="found" role="listbox" aria-label="Found">
+        <v-list-item
           v-for="(f, i) in found"
           :id="`found-${i}`"
           :key="f.key"
           role="option"
+          tabindex="-1"
           :aria-selected="i === at"
-          class="menu-item"
-          :class="{ at: i === at }"
+          :active="i === at"
           @click="run(f)"
         >
-          <span><i class="swatch" :style="{ background: f.colour || 'transparent' }" />{{ f.title }}</span>
-          <span class="soft mono">{{ f.note }}</span>
-        </li>
-        <li v-if="!found.length" class="nothing soft">Nothing is named so. Try fewer letters.</li>
-      </ul>
-    </div>
-  </div>
+          <i class="swatch" :style="{ background: f.colour || 'transparent' }" />{{ f.title }}
+          <template #append
+            ><span class="soft mono">{{ f.note }}</span></template
+          >
+        </v-list-item>
+        <v-list-item v-if="!found.length" class="soft" role="option" aria-selected="false"
+          >Nothing is named so. Try fewer letters.</v-list-item
+        >
+      </v-list>
+    </v-card>
+  </v-dialog>
 </template>
 
 <style scoped>
-.veil {
-  position: fixed;
-  inset: 0;
-  z-index: 2500;
-  background: color-mix(in srgb, var(--ground) 55%, transparent);
+.palette :deep(.v-overlay__content) {
+  margin: 64px auto auto;
 }
-.box {
-  width: 560px;
-  max-width: 92vw;
-  margin: 64px auto 0;
-  padding: 10px;
-}
-.field {
-  min-height: 36px;
+.words {
+  margin: 10px 10px 6px;
+  flex: none;
 }
 .found {
-  list-style: none;
-  margin: 8px 0 0;
-  padding: 0;
   max-height: 50vh;
   overflow-y: auto;
-}
-.menu-item {
-  align-items: center;
-  font-size: 13px;
 }
 .swatch {
   display: inline-block;
   width: 10px;
   height: 10px;
   margin-right: 8px;
-}
-.nothing {
-  padding: 8px 12px;
 }
 </style>

@@ -1,109 +1,79 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { useActions } from './actions';
+import BoxDialog from '@/ui/BoxDialog.vue';
+import KeyHint from '@/ui/KeyHint.vue';
+import { useCommands } from './commands';
+import { ACTION_GROUPS } from './feature';
 import { keyName, keyShown } from './keys';
-import { useSettings } from '@/session/settings';
 
-const actions = useActions();
-const settings = useSettings();
+/** All keys of the page and of its parts: click one, press what it shall have. */
+const commands = useCommands();
 const changing = ref<string | null>(null);
-const groups = computed(() =>
-  ['Transport', 'Strips', 'Settings', 'Automation', 'Answers', 'Edit', 'Surface', 'View'].map((name) => ({
-    name,
-    list: actions.list.filter((a) => a.group === name),
-  })),
-);
-
+const words = ref('');
+const groups = computed(() => {
+  const all: readonly { name: string; list: readonly { id: string; title: string }[] }[] = [
+    ...ACTION_GROUPS.map((name) => ({ name, list: commands.list.filter((a) => a.group === name) })),
+    ...commands.scopes.map((s) => ({ name: s.title, list: s.keys })),
+  ];
+  const asked = words.value.toLowerCase();
+  return all
+    .map((g) => ({ ...g, list: g.list.filter((x) => x.title.toLowerCase().includes(asked)) }))
+    .filter((g) => g.list.length);
+});
 function key(e: KeyboardEvent) {
   if (!changing.value) return;
   e.preventDefault();
   e.stopPropagation();
   if (['Shift', 'Control', 'Alt', 'Meta'].includes(e.key)) return;
-  const id = changing.value;
+  commands.setKeys(changing.value, keyName(e));
   changing.value = null;
-  const keys = keyName(e);
-  const next = { ...settings.shortcuts };
-  // A key means one thing: who had it before has none.
-  for (const a of actions.list) if (a.id !== id && actions.keysOf(a.id) === keys) next[a.id] = '';
-  next[id] = keys;
-  settings.shortcuts = next;
 }
-const SHEET: readonly [string, string][] = [
-  ['Arrows', 'move over the Sheet'],
-  ['Shift+← →', 'pick a range'],
-  ['X', 'pick the strip, or not'],
-  ['Enter', 'type a value, rename, open'],
-  ['+ −', 'step by 0.5 dB; with Shift 0.1'],
-  ['⌫', 'back to the default'],
-  ['Del', 'remove a send, insert or strip'],
-  ['F', 'tap of a send: post, pre, input'],
-  ['B', 'bypass an insert, switch a send'],
-  ['< >', 'pan of a send'],
-  ['Shift+F10', 'menu of the cell'],
-];
+const shown = (id: string) => (changing.value === id ? 'press keys…' : keyShown(commands.keysOf(id)) || '—');
 </script>
 
 <template>
-  <v-dialog v-model="actions.shortcuts" width="860" :transition="false">
-    <div class="panel box" role="dialog" aria-label="Shortcuts" tabindex="-1" @keydown="key">
-      <header>
-        <b>Shortcuts</b>
-        <span class="soft">Click one, then press the keys that it shall have.</span>
-        <button class="plain boxed" @click="settings.shortcuts = {}">All as at first</button>
-        <button class="plain" aria-label="Close" @click="actions.shortcuts = false">✕</button>
-      </header>
-      <div class="groups">
-        <section v-for="g in groups" :key="g.name">
-          <h2>{{ g.name }}</h2>
-          <button v-for="a in g.list" :key="a.id" class="menu-item" @click="changing = a.id">
-            <span>{{ a.title }}</span>
-            <kbd>{{ changing === a.id ? 'press keys…' : keyShown(actions.keysOf(a.id)) || '—' }}</kbd>
-          </button>
-        </section>
-        <section>
-          <h2>On the Sheet</h2>
-          <div v-for="[k, what] in SHEET" :key="k" class="menu-item still">
-            <span>{{ what }}</span><kbd>{{ k }}</kbd>
-          </div>
-        </section>
-      </div>
+  <BoxDialog v-model="commands.shortcuts" title="Shortcuts" :width="860" @keydown.capture="key">
+    <template #head>
+      <v-text-field
+        v-model="words"
+        class="find"
+        placeholder="Find"
+        aria-label="Find a shortcut"
+        hide-details
+        clearable
+        @click:clear="words = ''"
+      />
+      <v-btn variant="outlined" @click="commands.resetKeys">Reset all</v-btn>
+    </template>
+    <p class="soft">Click one, then press the keys that it shall have.</p>
+    <div class="groups">
+      <v-list v-for="g in groups" :key="g.name" bg-color="transparent" :aria-label="g.name">
+        <v-list-subheader :title="g.name" />
+        <v-list-item v-for="a in g.list" :key="a.id" @click="changing = a.id">
+          {{ a.title }}
+          <template #append><KeyHint :keys="shown(a.id)" /></template>
+        </v-list-item>
+      </v-list>
     </div>
-  </v-dialog>
+  </BoxDialog>
 </template>
 
 <style scoped>
-.box {
-  padding: 14px;
-  max-height: 84vh;
-  overflow-y: auto;
-}
-header {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-header .soft {
-  flex: 1;
+.find {
+  width: 180px;
+  flex: none;
 }
 .groups {
   columns: 2;
   column-gap: 24px;
-  font-size: 13px;
 }
-section {
+.groups .v-list {
   break-inside: avoid;
-  margin-top: 10px;
 }
-h2 {
-  font-size: 13px;
-  margin: 0 12px 2px;
-  color: var(--ink-soft);
-}
-.menu-item {
-  align-items: center;
+.v-list.v-list--density-compact .v-list-item {
   min-height: 24px;
 }
-.still {
-  cursor: default;
+.v-list-subheader {
+  min-height: 24px;
 }
 </style>

@@ -4,14 +4,12 @@ import { useRouter } from 'vue-router';
 import { ruleTitle } from '@core/routing/findings/findings';
 import type { Finding } from '@core/routing/findings/finding';
 import { nameOf } from '@core/session/lookup';
-import { useActions } from '@/commands/actions';
+import { useCommands } from '@/commands/commands';
 import ChangePreview from '@/session/ChangePreview.vue';
 import { useFindings } from './useFindings';
-import { useAnswers } from '@/answers/answers';
 import { useOverview } from '@/audio/overview';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
 
 const findings = useFindings();
@@ -19,12 +17,9 @@ const session = useSession();
 const overview = useOverview();
 const transport = useTransport();
 const pick = usePick();
-const actions = useActions();
-const answers = useAnswers();
-const settings = useSettings();
+const commands = useCommands();
 const router = useRouter();
 const previewed = ref<string | null>(null);
-const showClosed = ref(false);
 
 const SEVERITY = { fault: 'Faults', risk: 'Risks', note: 'Notes' } as const;
 const SURE = {
@@ -43,11 +38,6 @@ const groups = computed(() =>
     .filter((g) => g.list.length),
 );
 const isStrip = (id: string) => session.strip(id) !== undefined;
-async function askVca(id: string) {
-  await router.push({ name: 'sheet' });
-  settings.inspector = true;
-  answers.askVca(id);
-}
 async function show(f: Finding, id?: string) {
   const strips = (id ? [id] : f.where).filter(isStrip);
   await router.push({ name: 'sheet' });
@@ -69,32 +59,35 @@ async function show(f: Finding, id?: string) {
         </span>
       </p>
     </header>
-    <p v-if="!findings.open.length && !findings.busy" class="fine">
-      Nothing to find: every strip reaches an output by one way, every return is wet, every VCA counts once.
-    </p>
+    <v-empty-state
+      v-if="!findings.open.length && !findings.busy"
+      headline="Nothing to find"
+      text="Every strip reaches an output by one way, every return is wet, every VCA counts once."
+    />
     <section v-for="g in groups" :key="g.severity" :aria-label="g.title">
       <h2 :class="g.severity">
         {{ g.title }} <span class="mono soft">{{ g.list.length }}</span>
       </h2>
       <article v-for="f in g.list" :key="f.key" :class="f.severity">
         <div class="say">
-          <span class="rule">{{ ruleTitle(f.rule) }}</span>
-          <span class="sure soft">{{ SURE[f.sure] }}</span>
+          <b class="small">{{ ruleTitle(f.rule) }}</b>
+          <span class="sure soft small">{{ SURE[f.sure] }}</span>
           <p class="what">{{ f.what }}</p>
           <p class="soft">{{ f.why }}</p>
-          <p class="where">
-            <button
+          <p class="row wrap">
+            <v-btn
               v-for="id in f.where.slice(0, 6)"
               :key="id"
-              class="plain boxed chip"
+              variant="outlined"
+              size="x-small"
+              class="chip"
               :title="isStrip(id) ? 'Show it on the Sheet' : 'See what this VCA does'"
-              @click="isStrip(id) ? show(f, id) : askVca(id)"
+              @click="isStrip(id) ? show(f, id) : commands.run('vcaEffect', { vca: id })"
+              >{{ nameOf(session.document!, id) }}</v-btn
             >
-              {{ nameOf(session.document!, id) }}
-            </button>
-            <button v-if="f.where.filter(isStrip).length > 1" class="plain chip" @click="show(f)">
-              Pick all {{ f.where.filter(isStrip).length }}
-            </button>
+            <v-btn v-if="f.where.filter(isStrip).length > 1" size="x-small" class="chip" @click="show(f)"
+              >Pick all {{ f.where.filter(isStrip).length }}</v-btn
+            >
           </p>
           <div v-if="previewed === f.key && f.repair" class="would">
             <span class="soft">It would change:</span>
@@ -103,39 +96,33 @@ async function show(f: Finding, id?: string) {
         </div>
         <div class="do">
           <template v-if="f.repair">
-            <button class="plain primary" @click="findings.mend(f)">{{ f.repair.label }}</button>
-            <button
-              class="plain boxed"
+            <v-btn class="wraps" variant="flat" color="primary" @click="findings.mend(f)">{{
+              f.repair.label
+            }}</v-btn>
+            <v-btn
+              variant="outlined"
               :aria-expanded="previewed === f.key"
               @click="previewed = previewed === f.key ? null : f.key"
+              >{{ previewed === f.key ? 'Hide what it changes' : 'What would it change?' }}</v-btn
             >
-              {{ previewed === f.key ? 'Hide what it changes' : 'What would it change?' }}
-            </button>
           </template>
           <p v-else class="soft small">No single step mends this.</p>
-          <button class="plain" @click="findings.letStand(f)">Let it stand</button>
+          <v-btn @click="findings.letStand(f)">Let it stand</v-btn>
         </div>
       </article>
     </section>
-    <section v-if="findings.closed.length" aria-label="Let stand">
-      <h2>
-        <button class="plain" :aria-expanded="showClosed" @click="showClosed = !showClosed">
-          {{ showClosed ? '▾' : '▸' }} {{ findings.closed.length }} let stand
-        </button>
-      </h2>
-      <template v-if="showClosed">
-        <article v-for="f in findings.closed" :key="f.key" class="closed">
-          <div class="say">
-            <p class="what">{{ f.what }}</p>
-          </div>
-          <div class="do">
-            <button class="plain boxed" @click="findings.letStand(f, false)">Look at it again</button>
-          </div>
-        </article>
-      </template>
-    </section>
+    <v-expansion-panels v-if="findings.closed.length" class="closed-list">
+      <v-expansion-panel :title="`${findings.closed.length} let stand`" bg-color="transparent">
+        <v-expansion-panel-text>
+          <article v-for="f in findings.closed" :key="f.key" class="closed">
+            <p class="say soft">{{ f.what }}</p>
+            <v-btn variant="outlined" @click="findings.letStand(f, false)">Look at it again</v-btn>
+          </article>
+        </v-expansion-panel-text>
+      </v-expansion-panel>
+    </v-expansion-panels>
     <p v-if="session.undoLabel" class="soft small">
-      Every repair is one step back: {{ actions.keysOf('undo') }} undoes “{{ session.undoLabel }}”.
+      Every repair is one step back: {{ commands.keysOf('undo') }} undoes “{{ session.undoLabel }}”.
     </p>
   </main>
 </template>
@@ -148,19 +135,12 @@ async function show(f: Finding, id?: string) {
 }
 header,
 section,
-.fine {
+.closed-list {
   max-width: 980px;
-}
-h1 {
-  font-size: 22px;
-  margin: 0;
-}
-header p {
-  margin: 2px 0 12px;
 }
 h2 {
   font-size: 15px;
-  margin: 16px 0 4px;
+  margin-top: 16px;
 }
 h2.fault {
   color: var(--alert);
@@ -185,28 +165,17 @@ article.risk {
   flex: 1;
   min-width: 0;
 }
-.say p {
-  margin: 2px 0;
-}
-.rule {
-  font-size: 12px;
-  font-weight: 600;
-}
 .sure {
-  font-size: 12px;
   margin-left: 10px;
 }
 .what {
   font-size: 15px;
 }
-.where {
-  display: flex;
-  flex-wrap: wrap;
+.row {
   gap: 4px;
-  margin-top: 6px !important;
 }
 .chip {
-  min-height: 24px;
+  height: 24px;
   font-size: 12px;
 }
 .would {
@@ -220,22 +189,11 @@ article.risk {
   display: flex;
   flex-direction: column;
   gap: 6px;
-  align-items: stretch;
 }
-.do .plain {
+.do .wraps {
   padding: 4px 10px;
-}
-.small {
-  font-size: 12px;
 }
 .closed {
   align-items: center;
-}
-.closed .what {
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-.fine {
-  font-size: 16px;
 }
 </style>

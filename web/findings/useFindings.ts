@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { dismiss } from '@core/routing/findings/findings';
 import type { Finding } from '@core/routing/findings/finding';
 import { useOverview } from '@/audio/overview';
+import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import type { FindingsAnswer, FindingsJob } from './findings.worker';
 import FindingsWorker from './findings.worker?worker';
@@ -55,6 +56,18 @@ export const useFindings = defineStore('findings', () => {
   const dismissed = computed(() => new Set(session.document?.dismissed ?? []));
   const open = computed(() => all.value.filter((f) => !dismissed.value.has(f.key)));
   const closed = computed(() => all.value.filter((f) => dismissed.value.has(f.key)));
+
+  const marks = useMarks();
+  marks.mark('badges', () => {
+    const worst = open.value[0];
+    return new Map(worst ? [['findings', { count: open.value.length, tone: worst.severity }]] : []);
+  });
+  marks.mark('words', () => {
+    const by = new Map<string, string[]>();
+    for (const f of open.value)
+      for (const id of f.where.slice(0, 1)) by.set(id, [...(by.get(id) ?? []), f.what]);
+    return by;
+  });
 
   const letStand = (f: Finding, stand = true) =>
     session.change(`${stand ? 'let stand' : 'look again at'}: ${f.what}`.slice(0, 180), (d) =>

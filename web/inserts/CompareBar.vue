@@ -9,30 +9,26 @@ const compare = useCompare();
 <template>
   <div v-if="compare.on" class="compare" role="toolbar" aria-label="Dry and wet">
     <b>{{ compare.name }}</b>
-    <div class="two" role="radiogroup" aria-label="What is heard">
-      <button
-        class="plain"
-        role="radio"
-        :aria-checked="!compare.dry"
-        @click="compare.dry && compare.toggle()"
-      >
-        Wet
-      </button>
-      <button class="plain" role="radio" :aria-checked="compare.dry" @click="compare.dry || compare.toggle()">
-        Dry
-      </button>
-    </div>
-    <label><input v-model="compare.matched" type="checkbox" /> at one loudness</label>
+    <v-btn-toggle
+      role="radiogroup"
+      aria-label="What is heard"
+      :model-value="compare.dry"
+      @update:model-value="compare.toggle"
+    >
+      <v-btn :value="false" role="radio" :aria-checked="!compare.dry" :aria-pressed="undefined">Wet</v-btn>
+      <v-btn :value="true" role="radio" :aria-checked="compare.dry" :aria-pressed="undefined">Dry</v-btn>
+    </v-btn-toggle>
+    <v-checkbox v-model="compare.matched" label="at one loudness" />
     <span v-if="compare.busy" class="soft">measuring…</span>
     <span v-else-if="compare.difference !== null" class="mono">
       wet is {{ levelText(compare.difference) }} LU{{
         compare.matched ? '; dry is played by as much louder or softer' : ''
       }}
     </span>
-    <button class="plain" :disabled="compare.busy" @click="compare.measure">Measure here</button>
+    <v-btn :disabled="compare.busy" @click="compare.measure">Measure here</v-btn>
     <span class="space" />
     <span class="soft">nothing is edited</span>
-    <button class="plain boxed" @click="compare.end">End</button>
+    <v-btn variant="outlined" @click="compare.end">End</v-btn>
   </div>
 </template>
 
@@ -50,21 +46,7 @@ const compare = useCompare();
   white-space: nowrap;
   overflow: hidden;
 }
-.two {
-  display: flex;
-  border: 1px solid var(--rule);
-}
-.two [aria-checked='true'] {
-  background: var(--caution);
-  color: var(--ground);
-  font-weight: 600;
-}
-label {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-}
-.space {
-  flex: 1;
+.compare .v-input {
+  flex: none;
 }
 </style>

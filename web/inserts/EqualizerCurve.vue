@@ -7,6 +7,8 @@ import { parameterText } from '@core/processors/text';
 import type { Insert, Strip } from '@core/session/types';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { useCommands } from '@/commands/commands';
+import { useDrag } from '@/ui/drag';
 import { fitCanvas } from '@/ui/zoneCanvas';
 import { Spectrum } from './spectrum';
 import type { InsertEdit } from './useInsertEdit';
@@ -16,6 +18,7 @@ const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; heig
 const band = defineModel<number>('band', { required: true });
 const session = useSession();
 const transport = useTransport();
+const commands = useCommands();
 const host = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
 const { width } = useElementSize(host);
@@ -65,23 +68,20 @@ function moved(i: number, hertz: number, gain: number): Record<string, number> {
   };
 }
 
-let held: { i: number; now: Record<string, number> | null } | null = null;
-function down(i: number, e: PointerEvent) {
-  if (e.button !== 0) return;
-  (e.currentTarget as Element).setPointerCapture(e.pointerId);
-  band.value = i;
-  held = { i, now: null };
-}
-function move(e: PointerEvent) {
-  if (!held) return;
-  const box = host.value!.getBoundingClientRect();
-  held.now = moved(held.i, hertzAt(e.clientX - box.left), dbAt(e.clientY - box.top));
-  props.edit.live(held.now);
-}
-function up() {
-  if (held?.now) props.edit.land(EQUALIZER_BANDS[held.i]!.name, held.now);
-  held = null;
-}
+let now: Record<string, number> | null = null;
+const drag = useDrag({
+  begin(e) {
+    band.value = Number((e.currentTarget as Element).getAttribute('data-band'));
+    now = null;
+    return band.value;
+  },
+  move(e, { note }) {
+    const box = host.value!.getBoundingClientRect();
+    now = moved(note, hertzAt(e.clientX - box.left), dbAt(e.clientY - box.top));
+    props.edit.live(now);
+  },
+  end: ({ note }) => now && props.edit.land(EQUALIZER_BANDS[note]!.name, now),
+});
 function defaults(i: number) {
   const b = EQUALIZER_BANDS[i]!;
   props.edit.set(
@@ -108,17 +108,18 @@ function key(i: number, e: KeyboardEvent) {
   const gain = b.gain ? props.edit.value(b.gain) : 0;
   const octave = e.shiftKey ? 1 / 48 : 1 / 12;
   const step = e.shiftKey ? 0.1 : 0.5;
-  if (e.key === 'ArrowRight') props.edit.settle(b.name, moved(i, hertz * 2 ** octave, gain));
-  else if (e.key === 'ArrowLeft') props.edit.settle(b.name, moved(i, hertz / 2 ** octave, gain));
-  else if (e.key === 'ArrowUp') props.edit.settle(b.name, moved(i, hertz, gain + step));
-  else if (e.key === 'ArrowDown') props.edit.settle(b.name, moved(i, hertz, gain - step));
-  else if (e.key === '+' || e.key === '=') width_(i, 1);
-  else if (e.key === '-') width_(i, -1);
-  else if (e.key === 'Enter')
+  const what = commands.keyIn('curve', e);
+  if (what === 'right') props.edit.settle(b.name, moved(i, hertz * 2 ** octave, gain));
+  else if (what === 'left') props.edit.settle(b.name, moved(i, hertz / 2 ** octave, gain));
+  else if (what === 'up') props.edit.settle(b.name, moved(i, hertz, gain + step));
+  else if (what === 'down') props.edit.settle(b.name, moved(i, hertz, gain - step));
+  else if (what === 'narrow') width_(i, 1);
+  else if (what === 'wide') width_(i, -1);
+  else if (what === 'switch')
     props.edit.set(`${b.name} ${isOn(b.on, props.insert.params) ? 'off' : 'on'}`, {
       [b.on.id]: isOn(b.on, props.insert.params) ? 0 : 1,
     });
-  else if (e.key === 'Backspace') defaults(i);
+  else if (what === 'default') defaults(i);
   else return;
   e.preventDefault();
   e.stopPropagation();
@@ -184,10 +185,8 @@ useRafFn(({ timestamp }) => {
         :aria-valuemax="20000"
         :aria-valuetext="p.text"
         :transform="`translate(${p.x} ${p.y})`"
-        @pointerdown="down(p.i, $event)"
-        @pointermove="move"
-        @pointerup="up"
-        @pointercancel="up"
+        :data-band="p.i"
+        v-on="drag.on"
         @dblclick="defaults(p.i)"
         @focus="band = p.i"
         @wheel.prevent="width_(p.i, $event.deltaY < 0 ? 1 : -1)"

@@ -75,48 +75,41 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
     :height="height"
   />
   <DecayCurve v-else-if="processor.curves.includes('decay')" :insert="insert" :height="height" />
-  <div v-if="isEq && !large" class="bands" role="tablist" aria-label="Bands">
-    <button
+  <v-tabs v-if="isEq && !large" v-model="band" class="bands" grow aria-label="Bands">
+    <v-tab
       v-for="(b, i) in EQUALIZER_BANDS"
       :key="b.id"
-      class="plain"
-      role="tab"
-      :aria-selected="i === band"
-      :class="{ off: !isOn(b.on, insert.params) }"
+      :value="i"
+      :class="{ soft: !isOn(b.on, insert.params) }"
       :title="b.name"
-      @click="band = i"
+      >{{ i + 1 }}</v-tab
     >
-      {{ i + 1 }}
-    </button>
-  </div>
+  </v-tabs>
   <div class="groups" :class="{ large }">
-    <fieldset v-for="g in shown" :key="g.name" :class="{ bare: !g.name }">
-      <legend v-if="g.name && (large || groups.length > 1)">
-        <button
+    <div v-for="g in shown" :key="g.name" class="group" role="group" :aria-label="g.name || undefined">
+      <div v-if="g.name && (large || groups.length > 1)" class="legend">
+        <v-switch
           v-if="large && switchOf(g.parameters)"
-          class="plain switch"
-          role="switch"
-          :aria-checked="isOn(switchOf(g.parameters)!, insert.params)"
+          :model-value="isOn(switchOf(g.parameters)!, insert.params)"
+          :label="g.name"
           :aria-label="`${g.name} on`"
-          @click="
+          @update:model-value="
             edit.set(`${g.name} on or off`, {
               [switchOf(g.parameters)!.id]: isOn(switchOf(g.parameters)!, insert.params) ? 0 : 1,
             })
           "
-        >
-          {{ isOn(switchOf(g.parameters)!, insert.params) ? '◆' : '◇' }} {{ g.name }}
-        </button>
+        />
         <template v-else>{{ g.name }}</template>
-      </legend>
+      </div>
       <ParameterRow
         v-for="p in large ? g.parameters.filter((x) => x !== switchOf(g.parameters)) : g.parameters"
         :key="p.id"
         :parameter="p"
         :edit="edit"
       />
-    </fieldset>
-    <fieldset v-if="processor.mixes" class="bare">
-      <legend v-if="large">Mix</legend>
+    </div>
+    <div v-if="processor.mixes" class="group" role="group" aria-label="Mix">
+      <div v-if="large" class="legend">Mix</div>
       <ParameterSlider
         label="Mix"
         :value="insert.mix * 100"
@@ -131,26 +124,13 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :what="edit.label('mix')"
         :make="(v) => edit.patch({ mix: (v ?? 100) / 100 })"
       />
-    </fieldset>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.bands {
-  display: flex;
-  margin-top: 4px;
-}
-.bands .plain {
-  flex: 1;
-  border-bottom: 2px solid transparent;
+.bands .v-tab.v-btn {
   padding: 0;
-}
-.bands [aria-selected='true'] {
-  border-bottom-color: var(--signal);
-  font-weight: 600;
-}
-.bands .off {
-  color: var(--ink-soft);
 }
 .groups {
   display: grid;
@@ -161,28 +141,9 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
   margin-top: 12px;
 }
-fieldset {
-  border: 0;
+.legend {
   border-top: 1px solid var(--rule);
-  padding: 2px 0 0;
-  margin: 0;
-  min-width: 0;
-}
-fieldset.bare {
-  border-top: 0;
-}
-
-.switch {
-  padding: 0 4px 0 0;
-  min-height: 24px;
-  font-size: 12px;
-}
-.switch[aria-checked='true'] {
-  color: var(--signal);
-}
-legend {
   font-size: 11px;
   color: var(--ink-soft);
-  padding: 0 6px 0 0;
 }
 </style>

@@ -18,19 +18,11 @@ watch(insert, (i) => i || emit('close'));
     :model-value="true"
     width="1040"
     :scrim="false"
-    :transition="false"
+    :aria-label="`Large editor of ${strip?.name ?? ''}`"
     @update:model-value="$event || emit('close')"
   >
-    <div v-if="strip && insert" class="panel box" role="dialog" :aria-label="`Large editor of ${strip.name}`">
-      <InsertEditor :strip="strip" :insert="insert" large @close="emit('close')" />
-    </div>
+    <v-card v-if="strip && insert">
+      <v-card-text><InsertEditor :strip="strip" :insert="insert" large @close="emit('close')" /></v-card-text>
+    </v-card>
   </v-dialog>
 </template>
-
-<style scoped>
-.box {
-  padding: 14px 20px 18px;
-  max-height: 86vh;
-  overflow-y: auto;
-}
-</style>

@@ -1,14 +1,17 @@
 <script setup lang="ts">
+import { mdiArrowExpand, mdiClose } from '@mdi/js';
 import { computed } from 'vue';
 import { reach } from '@core/routing/graph';
 import { resetInsert } from '@core/session/gestures/inserts';
 import { nameOf } from '@core/session/lookup';
 import type { Insert, Strip } from '@core/session/types';
-import { useActions } from '@/commands/actions';
+import { useCommands } from '@/commands/commands';
+import { useDialogs } from '@/commands/dialogs';
 import { useCompare } from './compare';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
+import { useMenu } from '@/ui/menu';
 import InsertControls from './InsertControls.vue';
 import { useInsertEdit } from './useInsertEdit';
 
@@ -16,7 +19,9 @@ const props = defineProps<{ strip: Strip; insert: Insert; large?: boolean }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const pick = usePick();
-const actions = useActions();
+const commands = useCommands();
+const dialogs = useDialogs();
+const menu = useMenu();
 const settings = useSettings();
 const compare = useCompare();
 const strip = computed(() => props.strip);
@@ -27,10 +32,15 @@ const processor = edit.processor;
 /** Strips that may key it: all but itself and what it feeds. */
 const keys = computed(() => {
   const fed = reach(session.shown!, [props.strip.id], 'downstream');
-  return session.shown!.strips.filter(
-    (s) => s.id !== props.strip.id && s.kind !== 'output' && !fed.has(s.id),
-  );
+  return [
+    { title: 'its own signal', value: '' },
+    ...session
+      .shown!.strips.filter((s) => s.id !== props.strip.id && s.kind !== 'output' && !fed.has(s.id))
+      .map((s) => ({ title: nameOf(session.shown!, s.id), value: s.id })),
+  ];
 });
+const here = computed(() => ({ strip: props.strip.id, id: props.insert.id }));
+const presets = () => commands.run('presets', { strips: [props.strip.id], insert: props.insert.id });
 function remove() {
   session.commit(edit.label('remove'), [
     { type: 'insert.remove', strip: props.strip.id, id: props.insert.id },
@@ -39,7 +49,7 @@ function remove() {
   emit('close');
 }
 const more = (e: MouseEvent) =>
-  actions.openMenu(
+  menu.open(
     processor.value.name,
     [
       {
@@ -51,17 +61,14 @@ const more = (e: MouseEvent) =>
           ),
       },
       {
-        label: 'All at their defaults',
-        run: () =>
-          session.change(edit.label('defaults'), (d) =>
-            resetInsert(d, { strip: props.strip.id, id: props.insert.id }),
-          ),
+        label: 'Reset all',
+        run: () => session.change(edit.label('defaults'), (d) => resetInsert(d, here.value)),
       },
-      { label: 'Presets of its kind…', run: () => actions.openPresets([props.strip.id], props.insert.id) },
+      { label: 'Presets of its kind…', run: presets },
       {
         label: 'Move it to a return…',
         disabled: props.strip.kind === 'output',
-        run: () => actions.openMove([{ strip: props.strip.id, id: props.insert.id }]),
+        run: () => commands.run('moveToReturn', { refs: [here.value] }),
       },
       { label: 'Remove this insert', danger: true, run: remove },
     ],
@@ -71,80 +78,64 @@ const more = (e: MouseEvent) =>
 
 <template>
   <section class="editor" :class="{ large }" :aria-label="`${processor.name} of ${strip.name}`">
-    <header>
+    <header class="row">
       <b>{{ processor.name }}</b>
       <span class="soft">{{ insert.place === 'pre' ? 'before the fader' : 'after the fader' }}</span>
-      <span class="buttons">
-        <button
-          v-if="!large"
-          class="plain"
-          aria-label="Open the large editor"
-          title="Large editor"
-          @click="actions.dialog = { kind: 'insert', strips: [strip.id] }"
-        >
-          ⤢
-        </button>
-        <button
-          class="plain"
-          aria-label="Close the editor"
-          @click="large ? emit('close') : (pick.insert = null)"
-        >
-          ✕
-        </button>
-      </span>
+      <span class="space" />
+      <v-btn
+        v-if="!large"
+        :icon="mdiArrowExpand"
+        aria-label="Open the large editor"
+        title="Large editor"
+        @click="dialogs.show('insert')"
+      />
+      <v-btn
+        :icon="mdiClose"
+        aria-label="Close the editor"
+        @click="large ? emit('close') : (pick.insert = null)"
+      />
     </header>
     <div class="row">
-      <button
-        class="plain boxed"
+      <v-btn
+        :variant="insert.on ? 'flat' : 'outlined'"
+        :color="insert.on ? 'primary' : undefined"
         :aria-pressed="insert.on"
-        :class="{ primary: insert.on }"
         @click="
           session.commit(edit.label(insert.on ? 'bypass' : 'switch on'), edit.patch({ on: !insert.on }))
         "
+        >{{ insert.on ? 'On' : 'Bypassed' }}</v-btn
       >
-        {{ insert.on ? 'On' : 'Bypassed' }}
-      </button>
-      <button class="plain boxed" @click="actions.openPresets([strip.id], insert.id)">Presets…</button>
-      <button
-        class="plain boxed"
+      <v-btn variant="outlined" @click="presets">Presets…</v-btn>
+      <v-btn
+        variant="outlined"
         :disabled="!insert.on && !compare.on"
         title="Hear it dry and wet, at one loudness"
         @click="
           compare.on
             ? compare.toggle()
-            : compare.begin(
-                [{ strip: strip.id, id: insert.id }],
-                `${processor.name} of ${strip.name || strip.id}`,
-              )
+            : compare.begin([here], `${processor.name} of ${strip.name || strip.id}`)
         "
+        >{{ compare.on && compare.dry ? 'Wet' : 'Dry' }}</v-btn
       >
-        {{ compare.on && compare.dry ? 'Wet' : 'Dry' }}
-      </button>
-      <button class="plain boxed" @click="more">More…</button>
+      <v-btn variant="outlined" @click="more">More…</v-btn>
     </div>
-    <div v-if="edit.others.value.length" class="row together" role="radiogroup" aria-label="Edited together">
+    <div v-if="edit.others.value.length" class="together">
       <span class="soft">{{ edit.others.value.length + 1 }} picked:</span>
-      <label><input v-model="settings.together" type="radio" value="by" /> by the same amount</label>
-      <label><input v-model="settings.together" type="radio" value="to" /> all alike</label>
-      <label><input v-model="settings.together" type="radio" value="alone" /> this one</label>
+      <v-radio-group v-model="settings.together" aria-label="Edited together">
+        <v-radio value="by" label="by the same amount" />
+        <v-radio value="to" label="all alike" />
+        <v-radio value="alone" label="this one" />
+      </v-radio-group>
     </div>
-    <label v-if="processor.takesKey" class="key"
-      ><span>Key</span>
-      <select
-        class="field"
+    <div v-if="processor.takesKey" class="key">
+      <span class="soft">Key</span>
+      <v-select
         aria-label="Key"
-        :value="insert.key ?? ''"
-        @change="
-          session.commit(
-            edit.label('key'),
-            edit.patch({ key: ($event.target as HTMLSelectElement).value || null }),
-          )
-        "
-      >
-        <option value="">its own signal</option>
-        <option v-for="k in keys" :key="k.id" :value="k.id">{{ nameOf(session.shown!, k.id) }}</option>
-      </select></label
-    >
+        :model-value="insert.key ?? ''"
+        :items="keys"
+        @update:model-value="(key) => session.commit(edit.label('key'), edit.patch({ key: key || null }))"
+      />
+    </div>
     <InsertControls :strip="strip" :insert="insert" :edit="edit" :large="large" />
     <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution">
       On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
@@ -157,40 +148,25 @@ const more = (e: MouseEvent) =>
 
 <style scoped>
 .editor:not(.large) {
-  border-top: 1px solid var(--rule);
-  padding-top: 8px;
-  margin-top: 8px;
+  border-bottom: 1px solid var(--rule);
+  padding-bottom: 8px;
+  margin-bottom: 6px;
 }
 header {
-  display: flex;
-  gap: 8px;
-  align-items: baseline;
   font-size: 13px;
 }
 .large header {
   font-size: 16px;
 }
-.buttons {
-  margin-left: auto;
-  white-space: nowrap;
-}
 .row {
-  display: flex;
   gap: 6px;
-  margin: 6px 0;
+  margin-bottom: 4px;
   font-size: 13px;
 }
 .together {
-  flex-wrap: wrap;
   font-size: 12px;
-  gap: 2px 10px;
   background: color-mix(in srgb, var(--picked) 10%, transparent);
   padding: 4px 6px;
-}
-.together label {
-  display: inline-flex;
-  gap: 4px;
-  align-items: center;
 }
 .key {
   display: grid;
@@ -200,15 +176,10 @@ header {
   font-size: 13px;
   margin: 3px 0 6px;
 }
-.key span {
-  color: var(--ink-soft);
-}
 .large .key {
   max-width: 320px;
 }
-.caution {
-  color: var(--caution);
+p {
   font-size: 13px;
-  margin: 6px 0;
 }
 </style>

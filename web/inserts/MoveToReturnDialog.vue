@@ -3,15 +3,15 @@ import { computed } from 'vue';
 import { processorOf } from '@core/processors/registry';
 import { insertOf, type InsertRef } from '@core/session/gestures/inserts';
 import { moveToReturn } from '@core/session/gestures/moveToReturn';
-import { useActions } from '@/commands/actions';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
+import { useTargets } from '@/session/targets';
 import EditDialog from '@/session/EditDialog.vue';
 
 const props = defineProps<{ refs: readonly InsertRef[] }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
-const actions = useActions();
+const { reveal } = useTargets();
 const pick = usePick();
 const name = computed(() => {
   const [first] = props.refs;
@@ -29,10 +29,10 @@ const moved = computed(() => {
 <template>
   <EditDialog
     :title="`${name} to a new return`"
-    done="Move it"
+    done="Move"
     :label="`${name} to a return`"
     :make="() => moveToReturn(session.document!, refs).commands"
-    @did="((pick.insert = null), moved && actions.reveal(moved.made))"
+    @did="((pick.insert = null), moved && reveal(moved.made))"
     @close="emit('close')"
   >
     <p v-if="moved && !moved.differences.length" class="same">
@@ -43,13 +43,6 @@ const moved = computed(() => {
 </template>
 
 <style scoped>
-p {
-  margin: 0;
-  font-size: 13px;
-}
-.caution {
-  color: var(--caution);
-}
 .same {
   color: var(--signal);
 }

@@ -16,31 +16,26 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 <template>
   <div v-if="isToggle" class="choice">
     <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
-    <button
-      class="plain boxed toggle"
-      role="switch"
-      :aria-checked="on"
+    <v-switch
+      :model-value="on"
+      :label="on ? 'On' : 'Off'"
       :aria-label="edit.name(parameter)"
-      @click="edit.set(edit.name(parameter), { [p.id]: on ? 0 : 1 })"
+      @update:model-value="edit.set(edit.name(parameter), { [p.id]: on ? 0 : 1 })"
       @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
-    >
-      {{ on ? 'On' : 'Off' }}
-    </button>
+    />
   </div>
-  <label v-else-if="parameter.choices" class="choice">
+  <div v-else-if="parameter.choices" class="choice">
     <span
       >{{ parameter.name }} <LaneMark v-if="!parameter.latent" :control="edit.control(parameter.id)"
     /></span>
-    <select
-      class="field"
+    <v-select
       :aria-label="edit.name(parameter)"
-      :value="Math.round(edit.value(parameter))"
-      @change="edit.set(edit.name(parameter), { [p.id]: Number(($event.target as HTMLSelectElement).value) })"
+      :model-value="Math.round(edit.value(parameter))"
+      :items="parameter.choices.map((title, value) => ({ title, value }))"
+      @update:model-value="(value) => edit.set(edit.name(parameter), { [p.id]: value })"
       @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
-    >
-      <option v-for="(c, i) in parameter.choices" :key="c" :value="i">{{ c }}</option>
-    </select>
-  </label>
+    />
+  </div>
   <ParameterSlider
     v-else
     :label="parameter.name"
@@ -68,22 +63,10 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
   font-size: 13px;
   min-height: 28px;
 }
-.choice span {
+.choice > span {
   color: var(--ink-soft);
   padding: 2px 0;
   line-height: 1.15;
   overflow-wrap: anywhere;
-}
-.field {
-  min-height: 26px;
-}
-.toggle {
-  justify-self: start;
-  min-height: 24px;
-  padding: 0 10px;
-}
-.toggle[aria-checked='true'] {
-  border-color: var(--signal);
-  color: var(--signal);
 }
 </style>

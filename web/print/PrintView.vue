@@ -7,6 +7,7 @@ import { useNotices } from '@/ui/notices';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import FormRow from '@/ui/FormRow.vue';
 
 const session = useSession();
 const transport = useTransport();
@@ -54,6 +55,13 @@ onBeforeUnmount(() => {
   stopper?.abort();
   forget();
 });
+const HEADERS = [
+  { title: 'Strip', key: 'strip' },
+  { title: 'Channels', key: 'channels', cellProps: { class: 'mono' } },
+  { title: 'Peak', key: 'peak', cellProps: { class: 'mono' } },
+  { title: 'Size', key: 'size', cellProps: { class: 'mono' } },
+  { title: '', key: 'do', sortable: false, align: 'end' },
+] as const;
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 </script>
 
@@ -64,65 +72,65 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
       From time 0, through the engine that plays: 32-bit float WAV at the session's rate. The command line
       gives the same samples.
     </p>
-    <form @submit.prevent="run">
-      <fieldset>
-        <legend>What</legend>
-        <label><input v-model="what" type="radio" value="outputs" /> Outputs</label>
-        <label><input v-model="what" type="radio" value="submixes" /> Submixes</label>
-        <label
-          ><input v-model="what" type="radio" value="picked" :disabled="!pick.picked.length" /> The
-          {{ pick.picked.length || '' }} picked strips</label
-        >
-      </fieldset>
-      <label class="length"
-        >Length in seconds
-        <input
-          v-model.number="seconds"
-          class="field mono"
-          type="number"
-          min="0.1"
-          step="any"
+    <v-form @submit.prevent="run">
+      <FormRow label="What">
+        <v-radio-group v-model="what" aria-label="What">
+          <v-radio value="outputs" label="Outputs" />
+          <v-radio value="submixes" label="Submixes" />
+          <v-radio
+            value="picked"
+            :disabled="!pick.picked.length"
+            :label="`The ${pick.picked.length || ''} picked strips`"
+          />
+        </v-radio-group>
+      </FormRow>
+      <FormRow label="Length">
+        <v-number-input
+          v-model="seconds"
+          class="mono"
+          :min="0.1"
+          :precision="null"
           :placeholder="transport.length.toFixed(2)"
-      /></label>
+          aria-label="Length in seconds"
+          suffix="s"
+          clearable
+          width="160"
+        />
+      </FormRow>
       <p v-if="!strips.length" class="soft">
         There is nothing of this kind to print. Gather some strips into a submix first, or print the outputs.
       </p>
       <p v-else-if="transport.length === 0 && !seconds" class="soft">
-        The session has no stems yet: bring some in, or say how many seconds to print.
+        The session has no stems yet: add some, or say how many seconds to print.
       </p>
-      <div class="buttons">
-        <button v-if="share === null" class="plain primary" :disabled="!strips.length || !(length > 0)">
-          Print {{ strips.length }} {{ strips.length === 1 ? 'file' : 'files' }}
-        </button>
+      <div class="row">
+        <v-btn
+          v-if="share === null"
+          type="submit"
+          variant="flat"
+          color="primary"
+          :disabled="!strips.length || !(length > 0)"
+          >Print {{ strips.length }} {{ strips.length === 1 ? 'file' : 'files' }}</v-btn
+        >
         <template v-else>
-          <progress :value="share" max="1" aria-label="Progress" />
+          <v-progress-linear :model-value="share * 100" aria-label="Progress" max-width="260" />
           <span class="mono">{{ Math.round(share * 100) }} %</span>
-          <button type="button" class="plain boxed" @click="stopper?.abort()">Stop</button>
+          <v-btn variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
         </template>
       </div>
-    </form>
-    <table v-if="files.length">
-      <thead>
-        <tr class="soft">
-          <th>Strip</th>
-          <th>Channels</th>
-          <th>Peak</th>
-          <th>Size</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="f in files" :key="f.strip">
-          <td>{{ nameOf(session.document!, f.strip) }}</td>
-          <td class="mono">{{ f.channels }}</td>
-          <td class="mono" :class="{ danger: f.peak > 1 }">{{ levelText(decibelsOf(f.peak)) }} dBFS</td>
-          <td class="mono">{{ size(f.file.size) }}</td>
-          <td>
-            <a class="plain boxed save" :href="f.url" :download="`${f.strip}.wav`">Save {{ f.strip }}.wav</a>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    </v-form>
+    <v-data-table v-if="files.length" :items="[...files]" :headers="HEADERS" item-value="strip">
+      <template #[`item.strip`]="{ item }">{{ nameOf(session.document!, item.strip) }}</template>
+      <template #[`item.peak`]="{ item }">
+        <span :class="{ danger: item.peak > 1 }">{{ levelText(decibelsOf(item.peak)) }} dBFS</span>
+      </template>
+      <template #[`item.size`]="{ item }">{{ size(item.file.size) }}</template>
+      <template #[`item.do`]="{ item }">
+        <v-btn variant="outlined" :href="item.url" :download="`${item.strip}.wav`"
+          >Save {{ item.strip }}.wav</v-btn
+        >
+      </template>
+    </v-data-table>
   </main>
 </template>
 
@@ -133,52 +141,10 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
   padding: 24px 32px;
   max-width: 900px;
 }
-h1 {
-  font-size: 22px;
-  margin: 0;
-}
 form {
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
   margin: 16px 0;
 }
-fieldset {
-  display: flex;
-  gap: 20px;
-  border: 1px solid var(--rule);
-  padding: 8px 14px;
-}
-.length {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-}
-.length .field {
-  width: 120px;
-}
-.buttons {
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-.primary {
-  padding: 0 18px;
-  min-height: 34px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 8px;
-  border-top: 1px solid var(--rule);
-}
-.save {
-  display: inline-flex;
-  align-items: center;
-  text-decoration: none;
+.row {
+  margin-top: 12px;
 }
 </style>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue';
+import BoxDialog from '@/ui/BoxDialog.vue';
 import { useNotices } from '@/ui/notices';
+import { saveFile } from '@/ui/saveFile';
 import { useSession } from './session';
 
 /** Edits that could not be kept: shown with their reasons, saved as a file, or thrown away. */
@@ -9,21 +11,9 @@ const notices = useNotices();
 const shown = ref(false);
 
 function save() {
-  const file = new Blob(
-    [
-      JSON.stringify(
-        { format: 'zonula-edits', version: 1, session: session.document?.name, edits: session.aside },
-        null,
-        2,
-      ),
-    ],
-    { type: 'application/json' },
-  );
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
-  link.download = `${session.document?.name ?? 'session'} edits.json`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  const name = session.document?.name;
+  const edits = { format: 'zonula-edits', version: 1, session: name, edits: session.aside };
+  saveFile(`${name ?? 'session'} edits.json`, 'application/json', JSON.stringify(edits, null, 2));
 }
 function discard() {
   const count = session.aside.length;
@@ -34,51 +24,29 @@ function discard() {
 </script>
 
 <template>
-  <v-btn
-    v-if="session.aside.length"
-    rounded="0"
-    variant="outlined"
-    density="compact"
-    size="small"
-    color="error"
-    class="aside"
-    @click="shown = true"
+  <v-btn v-if="session.aside.length" variant="outlined" color="error" @click="shown = true"
     >{{ session.aside.length }} not kept</v-btn
   >
-  <v-dialog v-model="shown" width="560" :transition="false">
-    <v-card title="Edits that could not be kept" rounded="0" class="card">
-      <v-card-text>
-        <p>Everything else is saved. Save these as a file to have what was meant, then make them anew.</p>
-        <v-list density="compact" lines="two" class="list">
-          <v-list-item
-            v-for="a in session.aside"
-            :key="a.change.changeId"
-            :title="a.change.label"
-            :subtitle="a.reason"
-          />
-        </v-list>
-      </v-card-text>
-      <v-card-actions>
-        <v-btn rounded="0" variant="outlined" @click="discard">Discard</v-btn>
-        <v-spacer />
-        <v-btn rounded="0" @click="shown = false">Close</v-btn>
-        <v-btn rounded="0" variant="flat" color="primary" autofocus @click="save">Save as file</v-btn>
-      </v-card-actions>
-    </v-card>
-  </v-dialog>
+  <BoxDialog v-model="shown" title="Edits that could not be kept">
+    <p>Everything else is saved. Save these as a file to have what was meant, then make them anew.</p>
+    <v-list lines="two" class="list">
+      <v-list-item
+        v-for="a in session.aside"
+        :key="a.change.changeId"
+        :title="a.change.label"
+        :subtitle="a.reason"
+      />
+    </v-list>
+    <template #actions>
+      <v-btn variant="outlined" @click="discard">Discard</v-btn>
+      <v-spacer />
+      <v-btn @click="shown = false">Close</v-btn>
+      <v-btn variant="flat" color="primary" autofocus @click="save">Save as file</v-btn>
+    </template>
+  </BoxDialog>
 </template>
 
 <style scoped>
-.card {
-  border: 1px solid var(--rule);
-}
-.card :deep(*) {
-  letter-spacing: normal;
-}
-.aside {
-  text-transform: none;
-  letter-spacing: 0;
-}
 .list {
   max-height: 40vh;
   overflow-y: auto;

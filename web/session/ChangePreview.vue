@@ -18,30 +18,23 @@ const lines = computed(() => {
 </script>
 
 <template>
-  <div class="preview" aria-live="polite">
+  <div aria-live="polite">
     <p v-if="lines.refused" class="danger">{{ lines.refused }}</p>
     <p v-else-if="!lines.list.length" class="soft">Nothing would change.</p>
-    <ul v-else>
-      <li v-for="(l, i) in lines.list.slice(0, most)" :key="i">
+    <v-list v-else bg-color="transparent" class="lines">
+      <v-list-item v-for="(l, i) in lines.list.slice(0, most)" :key="i">
         <b>{{ l.name }}</b> {{ l.text }}
-      </li>
-      <li v-if="lines.list.length > most" class="soft">and {{ lines.list.length - most }} more changes</li>
-    </ul>
+      </v-list-item>
+      <v-list-item v-if="lines.list.length > most" class="soft"
+        >and {{ lines.list.length - most }} more changes</v-list-item
+      >
+    </v-list>
   </div>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  font-size: 13px;
-}
-p {
-  margin: 0;
-  font-size: 13px;
-}
-li {
+.lines.v-list .v-list-item {
+  min-height: 20px;
   padding: 1px 0;
 }
 </style>

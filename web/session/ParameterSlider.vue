@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, ref, type VNode } from 'vue';
 import type { ControlRef } from '@core/automation/control';
 import type { Law } from '@core/processors/description';
 import { onStep, travelAt, valueAtTravel } from '@core/processors/law';
 import type { Command } from '@core/session/commands/types';
+import { useCommands } from '@/commands/commands';
+import { useDrag } from '@/ui/drag';
+import LaneMark from './automation/LaneMark.vue';
 import { useAutomationGestures } from './automation/useAutomationGestures';
 import { useSession } from './session';
-import LaneMark from './automation/LaneMark.vue';
 
 /**
  * A value of the document along a line: dragged, typed, stepped by keys, returned to its default by double-click or
@@ -34,8 +36,7 @@ const props = defineProps<{
   control?: ControlRef;
 }>();
 const session = useSession();
-const live = (value: number) => session.live(props.gesture, props.make(value));
-const land = (value: number) => session.land(props.gesture, props.what, props.make(value));
+const commands = useCommands();
 const settle = (value: number) =>
   session.settle(`${props.gesture} ${props.what}`, props.what, props.make(value));
 const commit = (value: number | null) => session.commit(props.what, props.make(value));
@@ -44,38 +45,30 @@ const clamp = (v: number) => onStep(props, v);
 const travel = computed(() => travelAt(props, props.value));
 const zero = computed(() => travelAt(props, props.default));
 
-const drag = ref<{ x: number; from: number; width: number; now: number; moved: boolean } | null>(null);
-function down(e: PointerEvent) {
-  if (e.button !== 0) return;
-  const el = e.currentTarget as HTMLElement;
-  el.setPointerCapture(e.pointerId);
-  drag.value = { x: e.clientX, from: travel.value, width: el.clientWidth, now: props.value, moved: false };
-}
-function move(e: PointerEvent) {
-  if (!drag.value || e.clientX === drag.value.x) return;
-  const fine = e.shiftKey ? 0.1 : 1;
-  drag.value.moved = true;
-  drag.value.now = clamp(
-    valueAtTravel(props, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine),
-  );
-  live(drag.value.now);
-}
-function up() {
-  if (drag.value?.moved) land(drag.value.now);
-  drag.value = null;
+let now = 0;
+const drag = useDrag({
+  begin: (e) => ({ from: travel.value, width: (e.currentTarget as HTMLElement).clientWidth }),
+  move(e, { start, note }) {
+    const fine = e.shiftKey ? 0.1 : 1;
+    now = clamp(valueAtTravel(props, note.from + ((e.clientX - start.clientX) / note.width) * fine));
+    session.live(props.gesture, props.make(now));
+  },
+  end: ({ moved }) => moved && session.land(props.gesture, props.what, props.make(now)),
+});
+/** A value after a step: of the fifth part with Shift, along a logarithmic law by shares of the line. */
+function stepped(way: number, fine: boolean) {
+  return props.law === 'log' && !fine
+    ? clamp(valueAtTravel(props, travel.value + way * 0.02))
+    : clamp(props.value + way * props.step * (fine ? 1 : 5));
 }
 function key(e: KeyboardEvent) {
-  const fine = e.shiftKey;
-  const stepped = (way: number) =>
-    props.law === 'log' && !fine
-      ? clamp(valueAtTravel(props, travel.value + way * 0.02))
-      : clamp(props.value + way * props.step * (fine ? 1 : 5));
-  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+' || e.key === '=') settle(stepped(1));
-  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-') settle(stepped(-1));
-  else if (e.key === 'Backspace') commit(props.default);
-  else if (e.key === 'Home') settle(props.min);
-  else if (e.key === 'End') settle(props.max);
-  else if (e.key === 'Enter') typing.value = true;
+  const what = commands.keyIn('slider', e);
+  if (what === 'more') settle(stepped(1, e.shiftKey));
+  else if (what === 'less') settle(stepped(-1, e.shiftKey));
+  else if (what === 'default') commit(props.default);
+  else if (what === 'least') settle(props.min);
+  else if (what === 'most') settle(props.max);
+  else if (what === 'type') type();
   else return;
   e.preventDefault();
   e.stopPropagation();
@@ -86,15 +79,20 @@ function automate(e: MouseEvent) {
   e.preventDefault();
   automation.openControl(props.control, { x: e.clientX, y: e.clientY });
 }
-const typing = ref(false);
+const typing = ref<string | null>(null);
 const wrong = ref(false);
-function typed(e: KeyboardEvent) {
-  const value = props.read((e.target as HTMLInputElement).value);
+function type() {
+  typing.value = props.text;
+  wrong.value = false;
+}
+function typed() {
+  const value = props.read(typing.value ?? '');
   wrong.value = value === undefined || (value !== null && (value < props.min || value > props.max));
   if (wrong.value) return;
-  typing.value = false;
+  typing.value = null;
   commit(value as number | null);
 }
+const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.select();
 </script>
 
 <template>
@@ -110,10 +108,7 @@ function typed(e: KeyboardEvent) {
       :aria-valuemax="max"
       :aria-valuetext="spoken ?? text"
       :title="`Drag, Shift for fine. Double-click: default. Enter: type.${control ? ' Right-click: automation.' : ''}`"
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="up"
+      v-on="drag.on"
       @dblclick="commit(props.default)"
       @keydown="key"
       @contextmenu="automate"
@@ -124,28 +119,28 @@ function typed(e: KeyboardEvent) {
       />
       <i class="mark" :style="{ left: `${travel * 100}%` }" />
     </div>
-    <input
-      v-if="typing"
-      class="field mono"
-      :class="{ wrong }"
-      :value="text"
+    <v-text-field
+      v-if="typing !== null"
+      v-model="typing"
+      class="mono"
+      :error="wrong"
       :aria-label="`${label}, value`"
-      :aria-invalid="wrong"
-      @vue:mounted="({ el }: { el: HTMLInputElement }) => el.select()"
+      hide-details
+      autofocus
+      @vue:mounted="select"
       @keydown.enter.stop="typed"
-      @keydown.esc.stop="typing = false"
+      @keydown.esc.stop="typing = null"
       @keydown.stop
-      @blur="typing = false"
+      @blur="typing = null"
     />
-    <button
+    <v-btn
       v-else
-      class="plain value mono"
+      class="value mono"
       :aria-label="`${label}: ${text}, type a value`"
       tabindex="-1"
-      @click="typing = true"
+      @click="type"
+      >{{ text }}</v-btn
     >
-      {{ text }}
-    </button>
   </div>
 </template>
 
@@ -192,18 +187,9 @@ function typed(e: KeyboardEvent) {
   background: var(--ink);
 }
 .value {
-  text-align: right;
+  justify-content: flex-end;
   padding: 0;
   font-size: 12px;
-  min-height: 24px;
-}
-.field {
-  min-height: 24px;
-  padding: 0 4px;
-  text-align: right;
-  font-size: 12px;
-}
-.wrong {
-  border-color: var(--alert);
+  height: 24px;
 }
 </style>

@@ -10,23 +10,27 @@ export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, 
 export const BUFFERS = [10, 20, 50, 100, 200] as const;
 
 /** What this person likes, kept in this browser. */
-export const useSettings = defineStore('settings', () => ({
-  theme: useStorage<'night' | 'day'>('zonula.theme', 'night'),
-  columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
-  /** Widths of single columns, by session and strip. */
-  widths: useStorage<Record<string, ColumnWidth>>('zonula.widths', {}),
-  inspector: useStorage('zonula.inspector', true),
-  placement: useStorage<Placement>('zonula.placement', 'after'),
-  /** How the columns of sources are grouped; `session` is their own order. */
-  grouping: useStorage<Grouping>('zonula.grouping', 'session'),
-  /** Bands of sources that are folded to one column, by grouping and label. */
-  foldedBands: useStorage<string[]>('zonula.foldedBands', []),
-  /** Strips that show a running waveform in the place of their meter, by session and strip. */
-  waves: useStorage<string[]>('zonula.waves', []),
-  /** How picked strips are edited together: by the same amount, to the same value, or each alone. */
-  together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
-  /** Milliseconds that the device is given ahead: more bridge longer gaps, less is heard sooner. */
-  buffer: useStorage('zonula.buffer', 20),
-  foldedRows: useStorage<string[]>('zonula.foldedRows', []),
-  shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
-}));
+export const useSettings = defineStore('settings', () => {
+  const theme = useStorage<'night' | 'day'>('zonula.theme', 'night');
+  return {
+    theme,
+    otherTheme: () => (theme.value = theme.value === 'night' ? 'day' : 'night'),
+    columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
+    /** Widths of single columns, by session and strip. */
+    widths: useStorage<Record<string, ColumnWidth>>('zonula.widths', {}),
+    inspector: useStorage('zonula.inspector', true),
+    placement: useStorage<Placement>('zonula.placement', 'after'),
+    /** How the columns of sources are grouped; `session` is their own order. */
+    grouping: useStorage<Grouping>('zonula.grouping', 'session'),
+    /** Bands of sources that are folded to one column, by grouping and label. */
+    foldedBands: useStorage<string[]>('zonula.foldedBands', []),
+    /** Strips that show a running waveform in the place of their meter, by session and strip. */
+    waves: useStorage<string[]>('zonula.waves', []),
+    /** How picked strips are edited together: by the same amount, to the same value, or each alone. */
+    together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
+    /** Milliseconds that the device is given ahead: more bridge longer gaps, less is heard sooner. */
+    buffer: useStorage('zonula.buffer', 20),
+    foldedRows: useStorage<string[]>('zonula.foldedRows', []),
+    shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
+  };
+});

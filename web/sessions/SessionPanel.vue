@@ -1,14 +1,18 @@
 <script setup lang="ts">
+import { mdiClose } from '@mdi/js';
 import { computed } from 'vue';
 import { freshId } from '@core/session/lookup';
 import { barText, clockText } from '@core/session/time';
 import type { PanLaw, Section, Tempo } from '@core/session/types';
-import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { useCommands } from '@/commands/commands';
+import * as rules from '@/session/rules';
+import { useSession } from '@/session/session';
 
-const emit = defineEmits<{ addStems: [] }>();
+/** What belongs to the whole session: its name, stems, pan law, tempo and sections. */
 const session = useSession();
 const transport = useTransport();
+const commands = useCommands();
 const doc = computed(() => session.document!);
 const many = (n: number, one: string, more = `${one}s`) => `${n} ${n === 1 ? one : more}`;
 const counts = computed(() => {
@@ -21,20 +25,25 @@ const counts = computed(() => {
     many(doc.value.vcas.length, 'VCA'),
   ].join(', ');
 });
-const LAWS: readonly PanLaw[] = [-3, -4.5, -6, 0];
+const LAWS = ([-3, -4.5, -6, 0] as const).map((value: PanLaw) => ({
+  title: value === 0 ? '0 dB' : `−${-value} dB`,
+  value,
+}));
+const BEATS = Array.from({ length: 16 }, (_, i) => i + 1);
+const UNITS = [1, 2, 4, 8, 16, 32].map((value) => ({ title: `1/${value}`, value }));
 
-const value = (e: Event) => (e.target as HTMLInputElement).value;
+const value = (e: Event) => (e.target as HTMLInputElement).value.trim();
 function rename(e: Event) {
-  const name = value(e).trim();
-  if (name && name !== doc.value.name)
+  const name = value(e);
+  if (rules.keeps(rules.sessionName, name) && name !== doc.value.name)
     session.commit(`rename the session ${name}`, [{ type: 'session.set', patch: { name } }]);
 }
+const setPanLaw = (panLaw: PanLaw) => session.commit('pan law', [{ type: 'session.set', patch: { panLaw } }]);
 const setTempo = (patch: Partial<Tempo>) =>
   session.commit('tempo', [{ type: 'session.set', patch: { tempo: { ...doc.value.tempo, ...patch } } }]);
 function setBpm(e: Event) {
   const bpm = Number(value(e));
-  if (bpm >= 10 && bpm <= 999) setTempo({ bpm });
-  else (e.target as HTMLInputElement).value = String(doc.value.tempo.bpm);
+  if (rules.keeps(rules.bpm, bpm)) setTempo({ bpm });
 }
 const setSections = (label: string, sections: readonly Section[]) =>
   session.change(label, () => [{ type: 'sections.set', sections }]);
@@ -48,69 +57,74 @@ function addSection() {
     [...doc.value.sections, made].sort((a, b) => a.start - b.start),
   );
 }
-const nameSection = (s: Section, e: Event) =>
+function nameSection(s: Section, e: Event) {
+  const name = value(e);
+  if (rules.keeps(rules.name, name))
+    setSections(
+      'rename a section',
+      doc.value.sections.map((x) => (x.id === s.id ? { ...x, name } : x)),
+    );
+}
+const removeSection = (s: Section) =>
   setSections(
-    'rename a section',
-    doc.value.sections.map((x) => (x.id === s.id ? { ...x, name: value(e).trim() } : x)),
+    `remove section ${s.name}`,
+    doc.value.sections.filter((x) => x.id !== s.id),
   );
 </script>
 
 <template>
   <section aria-label="Session">
-    <label>Name <input class="field" :value="doc.name" @change="rename" @keydown.stop /></label>
+    <label class="soft">
+      Name
+      <v-text-field
+        :model-value="doc.name"
+        :rules="rules.sessionName"
+        aria-label="Name"
+        @change="rename"
+        @keydown.stop
+      />
+    </label>
     <p class="soft">{{ counts }}; {{ doc.sampleRate / 1000 }} kHz, {{ clockText(transport.length) }}</p>
-    <button class="plain boxed" @click="emit('addStems')">Bring in more WAV files…</button>
+    <v-btn variant="outlined" @click="commands.run('bringIn')">Add WAV files…</v-btn>
   </section>
-  <section aria-label="Levels and time">
+  <section aria-label="Levels and time" class="soft">
     <label>
       Pan law, at the centre
-      <select
-        class="field"
-        :value="doc.panLaw"
-        @change="
-          session.commit('pan law', [
-            { type: 'session.set', patch: { panLaw: Number(value($event)) as PanLaw } },
-          ])
-        "
-      >
-        <option v-for="law in LAWS" :key="law" :value="law">{{ law === 0 ? '0 dB' : `−${-law} dB` }}</option>
-      </select>
+      <v-select
+        :model-value="doc.panLaw"
+        :items="LAWS"
+        aria-label="Pan law"
+        @update:model-value="setPanLaw"
+      />
     </label>
     <div class="tempo">
       <label
         >Quarters a minute
-        <input
-          class="field mono"
-          type="number"
-          min="10"
-          max="999"
-          step="any"
-          :value="doc.tempo.bpm"
+        <v-text-field
+          class="mono"
+          :model-value="doc.tempo.bpm"
+          :rules="[(v) => rules.bpm[0]!(Number(v))]"
+          inputmode="decimal"
+          aria-label="Quarters a minute"
           @change="setBpm"
           @keydown.stop
       /></label>
-      <label>
-        Bar
-        <select
-          class="field"
-          :value="doc.tempo.beatsPerBar"
+      <label
+        >Bar
+        <v-select
+          :model-value="doc.tempo.beatsPerBar"
+          :items="BEATS"
           aria-label="Beats of a bar"
-          @change="setTempo({ beatsPerBar: Number(value($event)) })"
-        >
-          <option v-for="n in 16" :key="n" :value="n">{{ n }}</option>
-        </select>
-      </label>
-      <label>
-        of
-        <select
-          class="field"
-          :value="doc.tempo.beatUnit"
+          @update:model-value="(beatsPerBar) => setTempo({ beatsPerBar })"
+      /></label>
+      <label
+        >of
+        <v-select
+          :model-value="doc.tempo.beatUnit"
+          :items="UNITS"
           aria-label="Value of a beat"
-          @change="setTempo({ beatUnit: Number(value($event)) })"
-        >
-          <option v-for="n in [1, 2, 4, 8, 16, 32]" :key="n" :value="n">1/{{ n }}</option>
-        </select>
-      </label>
+          @update:model-value="(beatUnit) => setTempo({ beatUnit })"
+      /></label>
     </div>
   </section>
   <section aria-label="Sections">
@@ -119,32 +133,26 @@ const nameSection = (s: Section, e: Event) =>
       None yet. Drag over the ribbon below, and make a section of it.
     </p>
     <div v-for="s in doc.sections" :key="s.id" class="line">
-      <input
-        class="field"
-        :value="s.name"
+      <v-text-field
+        :model-value="s.name"
+        :rules="rules.name"
         :aria-label="`Name of the section at ${clockText(s.start)}`"
         @change="nameSection(s, $event)"
         @keydown.stop
       />
-      <button class="plain mono" :title="clockText(s.start)" @click="transport.locate(s.start)">
-        {{ barText(s.start, doc.tempo) }}
-      </button>
-      <button
-        class="plain"
+      <v-btn class="mono" :title="clockText(s.start)" @click="transport.locate(s.start)">{{
+        barText(s.start, doc.tempo)
+      }}</v-btn>
+      <v-btn
+        :icon="mdiClose"
         :aria-label="`Remove the section ${s.name}`"
-        @click="
-          setSections(
-            `remove section ${s.name}`,
-            doc.sections.filter((x) => x.id !== s.id),
-          )
-        "
-      >
-        ✕
-      </button>
+        title="Remove"
+        @click="removeSection(s)"
+      />
     </div>
-    <button class="plain boxed" :disabled="transport.length === 0" @click="addSection">
-      {{ transport.loop ? 'Make a section of the loop' : 'Make a section from here to the end' }}
-    </button>
+    <v-btn variant="outlined" :disabled="transport.length === 0" @click="addSection">{{
+      transport.loop ? 'Add the loop as a section' : 'Add a section from here to the end'
+    }}</v-btn>
   </section>
 </template>
 
@@ -154,23 +162,12 @@ section {
   padding: 8px 0;
   font-size: 13px;
 }
-label {
-  display: block;
-  color: var(--ink-soft);
-}
 .tempo {
   display: grid;
-  grid-template-columns: 1.6fr 1fr 1fr;
+  grid-template-columns: 1.4fr 1fr 1.2fr;
   gap: 6px;
   margin-top: 6px;
   align-items: end;
-}
-p {
-  margin: 6px 0;
-}
-h2 {
-  font-size: 13px;
-  margin: 0 0 4px;
 }
 .line {
   display: flex;

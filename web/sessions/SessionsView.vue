@@ -1,9 +1,14 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
-import { filesOf, useStemImport } from '@/session/stems/stemImport';
+import { useStemImport } from '@/session/stems/stemImport';
 import { useSettings } from '@/session/settings';
+import BoxDialog from '@/ui/BoxDialog.vue';
+import ConfirmDialog from '@/ui/ConfirmDialog.vue';
+import DropZone from '@/ui/DropZone.vue';
+import FilePick from '@/ui/FilePick.vue';
 import { useNotices } from '@/ui/notices';
+import FirstSteps from './FirstSteps.vue';
 import { ask, upload } from '@/session/sync/api';
 
 interface Summary {
@@ -25,9 +30,22 @@ const asking = ref<Summary | null>(null);
 const making = ref(false);
 const name = ref('');
 const rate = ref(48000);
-const over = ref(false);
+/** Whether the form keeps its rules; null before it was looked at. */
+const fits = ref<boolean | null>(null);
 const bringing = ref<{ name: string; share: number } | null>(null);
-const picker = ref<HTMLInputElement | null>(null);
+const picker = useTemplateRef('picker');
+let stopper: AbortController | null = null;
+const RATES = [44100, 48000, 88200, 96000].map((value) => ({ title: `${value / 1000} kHz`, value }));
+const HEADERS = [
+  { title: 'Session', key: 'name' },
+  { title: 'Strips', key: 'strips', cellProps: { class: 'mono' } },
+  { title: 'Rate', key: 'sampleRate', cellProps: { class: 'mono' } },
+  { title: 'Last opened', key: 'openedAt' },
+  { title: 'What to do', key: 'do', sortable: false, align: 'end', headerProps: { class: 'unseen' } },
+] as const;
+/** The rule of the server; its description comes when it is needed. */
+const named = async (value: string) => (await import('@/session/rules')).sessionName[0]!(value);
+const opened = (_: Event, { item }: { item: Summary }) => open(item.id);
 let waitingFiles: File[] = [];
 
 async function load() {
@@ -73,15 +91,17 @@ async function bring(files: readonly File[]) {
   const audio = files.filter((f) => !/\.(zonula|zip)$/i.test(f.name));
   for (const file of packages) {
     bringing.value = { name: file.name, share: 0 };
+    stopper = new AbortController();
     try {
       const made = await upload<{ id: string; name: string }>(
         '/sessions/import',
         file,
         (share) => (bringing.value = { name: file.name, share }),
+        stopper.signal,
       );
       notices.done(`“${made.name}” was brought in.`);
     } catch (error) {
-      notices.refused(`${file.name}: ${(error as Error).message}`);
+      if (!stopper.signal.aborted) notices.refused(`${file.name}: ${(error as Error).message}`);
     }
     bringing.value = null;
     await load();
@@ -99,217 +119,144 @@ async function remove() {
   }
   await load();
 }
-/** The dialog takes the focus when it opens; its first field has it next. */
-const selectSoon = ({ el }: { el: unknown }) => setTimeout(() => (el as HTMLInputElement).select(), 50);
 const when = (iso: string) =>
   new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
-function chosen(e: Event) {
-  const input = e.target as HTMLInputElement;
-  void bring([...(input.files ?? [])]);
-  input.value = '';
-}
 </script>
 
 <template>
-  <main
-    class="page"
-    @dragover.prevent="over = true"
-    @dragleave="over = false"
-    @drop.prevent="((over = false), bring(filesOf($event.dataTransfer)))"
-  >
-    <header>
-      <h1>Zonula</h1>
-      <p class="soft">Sessions, last opened first</p>
-      <span class="space" />
-      <button class="plain" @click="settings.theme = settings.theme === 'night' ? 'day' : 'night'">
-        {{ settings.theme === 'night' ? 'Day' : 'Night' }}
-      </button>
-      <button class="plain boxed" @click="picker?.click()">Import…</button>
-      <button class="plain primary" @click="begin()">New session</button>
-    </header>
-    <div v-if="bringing" class="bringing" role="status">
-      Bringing in {{ bringing.name }} <progress :value="bringing.share" max="1" />
-      {{ bringing.share >= 1 ? 'storing its stems…' : `${Math.round(bringing.share * 100)} %` }}
-    </div>
-    <p v-if="state === 'loading'" class="soft">Looking for sessions…</p>
-    <div v-else-if="state === 'failed'" class="nothing">
-      <p class="danger">{{ reason }}</p>
-      <button class="plain boxed" @click="load">Try again</button>
-    </div>
-    <div v-else-if="!list.length" class="nothing">
-      <p>
-        There is no session yet. Make a new one, drop WAV files here, or import a session package (.zonula).
-      </p>
-    </div>
-    <table v-else>
-      <thead>
-        <tr class="soft">
-          <th>Session</th>
-          <th>Strips</th>
-          <th>Rate</th>
-          <th>Last opened</th>
-          <th><span class="offscreen">What to do</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="s in list" :key="s.id" @dblclick="open(s.id)">
-          <td>
-            <RouterLink :to="{ name: 'sheet', params: { id: s.id } }">{{ s.name }}</RouterLink>
-          </td>
-          <td class="mono">{{ s.strips }}</td>
-          <td class="mono">{{ s.sampleRate / 1000 }} kHz</td>
-          <td>{{ when(s.openedAt) }}</td>
-          <td class="do">
-            <a class="plain" :href="`/api/sessions/${s.id}/export`" download>Export</a>
-            <button class="plain danger" :aria-label="`Delete ${s.name}`" @click="asking = s">Delete</button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-if="state === 'ready'" class="soft foot">
-      Drop WAV files anywhere here to begin a session with them, or a .zonula package to open it.
-    </p>
-    <div v-if="over" class="over">Let go: WAV files begin a new session, a package is brought in</div>
-    <input
-      ref="picker"
-      class="offscreen"
-      type="file"
-      accept=".zonula,.zip,.wav,audio/wav"
-      multiple
-      tabindex="-1"
-      aria-label="Files"
-      @change="chosen"
-    />
-
-    <v-dialog v-model="making" width="420" :transition="false">
-      <form class="panel box" @submit.prevent="create">
-        <b>New session</b>
-        <label
-          >Name <input v-model="name" class="field" required maxlength="200" @vue:mounted="selectSoon"
-        /></label>
-        <label>
-          Sample rate
-          <select v-model.number="rate" class="field">
-            <option v-for="r in [44100, 48000, 88200, 96000]" :key="r" :value="r">{{ r / 1000 }} kHz</option>
-          </select>
-        </label>
-        <div class="buttons">
-          <button type="button" class="plain boxed" @click="making = false">Not now</button>
-          <button class="plain primary" :disabled="!name.trim()">Make it</button>
-        </div>
-      </form>
-    </v-dialog>
-    <v-dialog
-      :model-value="asking !== null"
-      width="440"
-      :transition="false"
-      @update:model-value="$event || (asking = null)"
-    >
-      <div v-if="asking" class="panel box" role="alertdialog" aria-label="Delete the session?">
-        <b>Delete “{{ asking.name }}”?</b>
-        <p>
-          Its document, its history and the stems that no other session uses go for good. Export it first if
-          you may want it again.
-        </p>
-        <div class="buttons">
-          <button class="plain boxed" autofocus @click="asking = null">Keep it</button>
-          <button class="plain boxed danger" @click="remove">Delete</button>
-        </div>
+  <DropZone class="zone" text="Let go: WAV files begin a new session, a package is brought in" @files="bring">
+    <main class="page">
+      <header class="row">
+        <h1>Zonula</h1>
+        <p class="soft">Sessions, last opened first</p>
+        <span class="space" />
+        <v-btn @click="settings.otherTheme">{{ settings.theme === 'night' ? 'Day' : 'Night' }}</v-btn>
+        <v-btn variant="outlined" @click="picker?.choose()">Import…</v-btn>
+        <v-btn variant="flat" color="primary" @click="begin()">New session</v-btn>
+      </header>
+      <div v-if="bringing" class="row bringing" role="status">
+        <span>Importing {{ bringing.name }}</span>
+        <v-progress-linear
+          :model-value="bringing.share * 100"
+          :indeterminate="bringing.share >= 1"
+          aria-label="Progress"
+          max-width="200"
+        />
+        {{ bringing.share >= 1 ? 'storing its stems…' : `${Math.round(bringing.share * 100)} %` }}
+        <v-btn v-if="bringing.share < 1" variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
       </div>
-    </v-dialog>
-  </main>
+      <v-skeleton-loader
+        v-if="state === 'loading'"
+        type="table-tbody"
+        aria-label="Looking for sessions…"
+        role="status"
+      />
+      <v-empty-state v-else-if="state === 'failed'" headline="The sessions cannot be listed" :text="reason">
+        <template #actions><v-btn variant="outlined" @click="load">Try again</v-btn></template>
+      </v-empty-state>
+      <v-empty-state
+        v-else-if="!list.length"
+        headline="There is no session yet"
+        text="Begin a new one, drop WAV files here, or import a session package (.zonula)."
+      />
+      <v-data-table v-else :items="list" :headers="HEADERS" item-value="id" hover @dblclick:row="opened">
+        <template #[`item.name`]="{ item }">
+          <RouterLink class="open" :to="{ name: 'sheet', params: { id: item.id } }">{{
+            item.name
+          }}</RouterLink>
+        </template>
+        <template #[`item.sampleRate`]="{ item }">{{ item.sampleRate / 1000 }} kHz</template>
+        <template #[`item.openedAt`]="{ item }">{{ when(item.openedAt) }}</template>
+        <template #[`item.do`]="{ item }">
+          <v-btn :href="`/api/sessions/${item.id}/export`" download>Export</v-btn>
+          <v-btn color="error" :aria-label="`Delete ${item.name}`" @click="asking = item">Delete</v-btn>
+        </template>
+      </v-data-table>
+      <p v-if="state === 'ready'" class="soft foot">
+        Drop WAV files anywhere here to begin a session with them, or a .zonula package to open it.
+      </p>
+      <FirstSteps v-if="state === 'ready'" />
+    </main>
+    <FilePick ref="picker" label="Files" accept=".zonula,.zip,.wav,audio/wav" multiple @files="bring" />
+    <BoxDialog v-model="making" title="New session" :width="420">
+      <v-form id="new-session" v-model="fits" @submit.prevent="create">
+        <label class="soft">
+          Name
+          <v-text-field
+            v-model="name"
+            :rules="[named]"
+            validate-on="input lazy"
+            aria-label="Name"
+            autofocus
+            @focus="($event.target as HTMLInputElement).select()"
+          />
+        </label>
+        <label class="soft">
+          Sample rate
+          <v-select v-model="rate" :items="RATES" aria-label="Sample rate" />
+        </label>
+      </v-form>
+      <template #actions>
+        <v-spacer />
+        <v-btn variant="outlined" @click="making = false">Cancel</v-btn>
+        <v-btn
+          variant="flat"
+          color="primary"
+          type="submit"
+          form="new-session"
+          :disabled="!name.trim() || fits === false"
+          >Create</v-btn
+        >
+      </template>
+    </BoxDialog>
+    <ConfirmDialog
+      v-if="asking"
+      :title="`Delete “${asking.name}”?`"
+      text="Its document, its history and the stems that no other session uses go for good. Export it first if you may want it again."
+      done="Delete"
+      @close="asking = null"
+      @confirm="remove"
+    />
+  </DropZone>
 </template>
 
 <style scoped>
-.page {
-  position: relative;
+.zone {
   height: 100vh;
   overflow-y: auto;
+}
+.page {
   padding: 36px max(24px, calc((100vw - 980px) / 2));
 }
 header {
-  display: flex;
-  align-items: baseline;
-  gap: 14px;
   border-bottom: 1px solid var(--rule);
   padding-bottom: 12px;
 }
 h1 {
   font-size: 26px;
-  margin: 0;
 }
-header p {
-  margin: 0;
-}
-.space {
-  flex: 1;
-}
-.primary {
-  padding: 0 14px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-  font-size: 13px;
-  padding: 10px 8px;
-}
-td {
-  border-top: 1px solid var(--rule);
-  padding: 10px 8px;
-}
-tbody tr:hover {
-  background: var(--sheet);
-}
-td a:not(.plain) {
+.open {
   color: var(--ink);
   font-size: 17px;
   font-weight: 600;
   text-decoration: none;
 }
-td a:not(.plain):hover {
+.open:hover {
   color: var(--signal);
 }
-.do {
-  text-align: right;
-  white-space: nowrap;
+.v-table {
+  --v-table-row-height: 42px;
 }
-.do a {
-  text-decoration: none;
+.v-table :deep(.unseen) {
+  color: transparent !important;
 }
-.nothing,
-.bringing {
-  padding: 24px 8px;
-}
+.bringing,
 .foot {
-  font-size: 13px;
   padding: 8px;
+  font-size: 13px;
 }
-.over {
-  position: fixed;
-  inset: 12px;
+form {
   display: grid;
-  place-items: center;
-  border: 2px dashed var(--signal);
-  background: color-mix(in srgb, var(--ground) 85%, transparent);
-  font-size: 20px;
-  pointer-events: none;
-}
-.box {
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
-  padding: 18px;
-}
-.box p {
-  margin: 0;
-}
-.buttons {
-  display: flex;
-  justify-content: flex-end;
-  gap: 8px;
+  gap: 10px;
 }
 </style>

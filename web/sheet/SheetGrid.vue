@@ -12,8 +12,10 @@ import { setSends } from '@core/session/gestures/returns';
 import { readSend } from '@core/session/gestures/sends';
 import { monitoredOutput, nameOf, stripMap, stripOf } from '@core/session/lookup';
 import type { Strip } from '@core/session/types';
-import { useActions } from '@/commands/actions';
-import { useAnswers } from '@/answers/answers';
+import { useTargets } from '@/session/targets';
+import { useCommands } from '@/commands/commands';
+import { useMarks } from '@/session/marks';
+import { useRenaming } from './renaming';
 import { useAutomation } from '@/session/automation/automation';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -40,8 +42,10 @@ const session = useSession();
 const pick = usePick();
 const settings = useSettings();
 const transport = useTransport();
-const actions = useActions();
-const answers = useAnswers();
+const commands = useCommands();
+const marks = useMarks();
+const renaming = useRenaming();
+const { named } = useTargets();
 const automation = useAutomation();
 
 const body = ref<HTMLElement | null>(null);
@@ -144,6 +148,7 @@ const preampOf = (s: Strip) => {
   const state = session.preamps.get(s.preamp.input);
   return state && unconfirmed(state, s.preamp).length === 0 ? 'settled' : 'open';
 };
+const hiddenStrips = computed(() => doc.value.strips.filter((s) => s.hidden).length);
 const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
 const outName = (s: Strip) =>
   s.kind === 'output'
@@ -202,7 +207,7 @@ function typed() {
     const group = pick.group(strip);
     if (cell.kind === 'send') {
       // More than a level can be typed here: a tap, a pan, on or off.
-      const made = session.change(actions.named(cellName(row), group), (d) => {
+      const made = session.change(named(cellName(row), group), (d) => {
         const { levelDb, ...patch } = readSend(text);
         const able = group.filter((id) => id !== cell.to && stripOf(d, id).kind !== 'output');
         const plain = Object.keys(patch).length === 0;
@@ -211,7 +216,7 @@ function typed() {
       });
       if (!made) return;
     } else if (
-      !session.change(actions.named(cellName(row), group), (d) =>
+      !session.change(named(cellName(row), group), (d) =>
         setCell(d, strip, group, cell, readCell(cell, text)),
       )
     )
@@ -300,13 +305,14 @@ function wheel(e: WheelEvent) {
   zone.scrollLeft += along;
 }
 watch(
-  () => actions.renaming,
-  (id) => {
-    if (!id) return;
-    actions.renaming = null;
+  () => [renaming.strip, body.value] as const,
+  ([id, el]) => {
     const row = rowOf('cap');
-    if (row) void type(id, row);
+    if (!id || !el || !row) return;
+    renaming.strip = null;
+    void type(id, row);
   },
+  { flush: 'post' },
 );
 watch(
   () => pick.focus?.strip,
@@ -470,8 +476,8 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
               }}</span>
             </template>
             <template v-else-if="row.kind === 'cap'">
-              <button v-if="actions.hiddenCount" class="plain hidden-strips" @click="actions.showHidden">
-                {{ actions.hiddenCount }} hidden
+              <button v-if="hiddenStrips" class="hidden-strips" @click="commands.run('show')">
+                {{ hiddenStrips }} hidden
               </button>
             </template>
             <template v-else>
@@ -547,7 +553,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :edited-insert="edited(p.column.id)"
                   :preamp="preampOf(p.column.strip)"
                   :writing="automation.writing.get(p.column.id) ?? null"
-                  :lit="answers.lit.get(p.column.id) ?? null"
+                  :lit="marks.lit.get(p.column.id) ?? null"
                 />
                 <FoldedColumn
                   v-else
@@ -558,7 +564,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :width="p.width"
                   :rows="rows"
                   :picked="p.column.fold.every((s) => pick.chosen.has(s.id))"
-                  :lit="p.column.fold.some((s) => answers.lit.has(s.id))"
+                  :lit="p.column.fold.some((s) => marks.lit.has(s.id))"
                   @open="foldBand({ ...bandOf(p.column), folded: true })"
                   @pick="pickBand(bandOf(p.column), $event)"
                 />

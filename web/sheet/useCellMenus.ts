@@ -11,14 +11,14 @@ import { setMembers } from '@core/session/gestures/vcas';
 import { monitoredOutput, nameOf, stripOf } from '@core/session/lookup';
 import type { Tap } from '@core/session/types';
 import { stripControls, type ControlRef } from '@core/automation/control';
-import { useActions } from '@/commands/actions';
+import { useCommands } from '@/commands/commands';
+import { useInspector } from '@/commands/inspector';
+import { useTargets } from '@/session/targets';
+import { useStripMenus } from '@/session/stripMenus';
 import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
-import { useAnswers } from '@/answers/answers';
-import { useCompare } from '@/inserts/compare';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useSettings } from '@/session/settings';
-import type { MenuItem } from '@/ui/menu';
+import { useMenu, type MenuItem } from '@/ui/menu';
 import { insertAt, type Row } from './rows';
 import { valueCell } from './cells';
 
@@ -26,10 +26,11 @@ import { valueCell } from './cells';
 export function useCellMenus(renameVca: (id: string) => void) {
   const session = useSession();
   const pick = usePick();
-  const settings = useSettings();
-  const actions = useActions();
-  const answers = useAnswers();
-  const compare = useCompare();
+  const menu = useMenu();
+  const commands = useCommands();
+  const inspector = useInspector();
+  const { named } = useTargets();
+  const { outItems, hear } = useStripMenus();
   const automation = useAutomationGestures();
   const doc = () => session.shown!;
 
@@ -40,15 +41,14 @@ export function useCellMenus(renameVca: (id: string) => void) {
       if (!pick.chosen.has(strip)) pick.only(strip);
       pick.anchor = strip;
       pick.insert = { strip, id: insert.id };
-      settings.inspector = true;
-      answers.panel = 'strip';
+      inspector.show('strip');
       return;
     }
     const group = pick.group(strip);
     const items: MenuItem[] = processors.map((p) => ({
       label: p.name,
       run: () => {
-        const done = session.change(actions.named(`${p.name} on`, group), (d) =>
+        const done = session.change(named(`${p.name} on`, group), (d) =>
           addInserts(d, group, p.type, row.place ?? 'pre'),
         );
         const made = session
@@ -59,13 +59,12 @@ export function useCellMenus(renameVca: (id: string) => void) {
         if (!pick.chosen.has(strip)) pick.only(strip);
         pick.anchor = strip;
         pick.insert = { strip, id: made.id };
-        settings.inspector = true;
-        answers.panel = 'strip';
+        inspector.show('strip');
       },
     }));
-    items.push({ label: 'A preset…', run: () => actions.openPresets(group) });
-    actions.openMenu(
-      `${row.place === 'post' ? 'After the fader' : 'Before the fader'} of ${actions.named('', group).trim()}`,
+    items.push({ label: 'A preset…', run: () => commands.run('presets', { strips: group }) });
+    menu.open(
+      `${row.place === 'post' ? 'After the fader' : 'Before the fader'} of ${named('', group).trim()}`,
       items,
       { x: at.clientX, y: at.clientY },
     );
@@ -75,13 +74,13 @@ export function useCellMenus(renameVca: (id: string) => void) {
     const own = stripOf(doc(), strip);
     if (own.kind === 'output') {
       const heard = monitoredOutput(doc())?.id === strip;
-      return actions.openMenu(
+      return menu.open(
         `${own.name || strip} leaves by ${own.pair}–${(own.pair ?? 1) + 1}`,
         [
           {
             label: heard ? 'This output is heard' : 'Hear this output',
             checked: heard,
-            run: () => actions.hearOutput(strip),
+            run: () => hear(strip),
           },
           ...[1, 3, 5, 7, 9, 11, 13, 15].map((pair) => ({
             label: `Channels ${pair}–${pair + 1}`,
@@ -96,7 +95,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
       );
     }
     const group = pick.group(strip).filter((id) => stripOf(doc(), id).kind !== 'output');
-    actions.openMenu(`Out of ${actions.named('', group).trim()}`, actions.outItems(group), {
+    menu.open(`Out of ${named('', group).trim()}`, outItems(group), {
       x: at.clientX,
       y: at.clientY,
     });
@@ -124,19 +123,19 @@ export function useCellMenus(renameVca: (id: string) => void) {
     if (row.kind === 'send') {
       const send = sendTo(doc(), strip, row.ref!);
       if (!send)
-        return actions.openMenu(
+        return menu.open(
           `Send to ${row.label}`,
           TAPS.map(([tap, label]) => ({
             label,
             run: () =>
-              session.change(actions.named(`send to ${row.label},`, group), (d) =>
+              session.change(named(`send to ${row.label},`, group), (d) =>
                 makeSends(d, group, row.ref!, tap),
               ),
           })),
           place,
         );
       const set = (label: string, patch: { tap?: Tap; on?: boolean; pan?: number }) =>
-        session.change(actions.named(label, group), (d) =>
+        session.change(named(label, group), (d) =>
           setSends(
             d,
             group.filter((id) => sendTo(d, id, row.ref!)),
@@ -144,7 +143,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
             patch,
           ),
         );
-      return actions.openMenu(
+      return menu.open(
         `Send to ${row.label}, ${levelText(send.levelDb)} dB`,
         [
           ...TAPS.map(([tap, label]) => ({
@@ -158,7 +157,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
                 {
                   label: 'Pre-fader, from the fader’s level and pan',
                   run: () =>
-                    session.change(actions.named(`pre send to ${row.label} from the fader,`, group), (d) =>
+                    session.change(named(`pre send to ${row.label} from the fader,`, group), (d) =>
                       setTap(d, group, row.ref!, 'pre', true),
                     ),
                 },
@@ -167,7 +166,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
           {
             label: 'Fader takes this level and pan',
             run: () =>
-              session.change(actions.named(`fader from the send to ${row.label},`, group), (d) =>
+              session.change(named(`fader from the send to ${row.label},`, group), (d) =>
                 faderFromSend(d, group, row.ref!),
               ),
           },
@@ -182,7 +181,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
             keys: 'Del',
             danger: true,
             run: () =>
-              session.change(actions.named(`no send to ${row.label},`, group), (d) =>
+              session.change(named(`no send to ${row.label},`, group), (d) =>
                 removeSends(d, group, row.ref!),
               ),
           },
@@ -197,7 +196,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
       const group = pick.group(strip);
       const { name } = processorOf(insert.type);
       const all = activeInserts(doc(), null, insert.type);
-      return actions.openMenu(
+      return menu.open(
         `${name}${insert.key === null ? '' : `, keyed by ${nameOf(doc(), insert.key)}`}`,
         [
           { label: insert.on ? 'Bypass' : 'Switch on', keys: 'B', run: () => bypass(strip, row) },
@@ -216,26 +215,29 @@ export function useCellMenus(renameVca: (id: string) => void) {
           { label: 'Its defaults', keys: 'Backspace', run: () => reset(strip, row) },
           {
             label: 'Bypass all of this strip',
-            keys: actions.keysOf('bypass'),
-            run: () => actions.bypassStrips(group),
+            keys: commands.keysOf('bypass'),
+            run: () => commands.run('bypass', { strips: group }),
           },
           {
             label: `Bypass every ${name} of the session`,
             disabled: all.length === 0,
-            run: () => actions.bypassKind(insert.type),
+            run: () => commands.run('bypassKind', { processor: insert.type }),
           },
           {
             label: `Compare every ${name} dry and wet`,
             disabled: all.length === 0,
-            run: () => compare.begin(all, `every ${name}`),
+            run: () => commands.run('compare', { refs: all, name: `every ${name}` }),
           },
           {
             label: 'Move it to a return…',
             disabled: stripOf(doc(), strip).kind === 'output',
-            run: () => actions.openMove([{ strip, id: insert.id }]),
+            run: () => commands.run('moveToReturn', { refs: [{ strip, id: insert.id }] }),
           },
           laneItem({ part: 'insert', owner: strip, id: insert.id, control: 'on' }),
-          { label: 'Presets of its kind…', run: () => actions.openPresets([strip], insert.id) },
+          {
+            label: 'Presets of its kind…',
+            run: () => commands.run('presets', { strips: [strip], insert: insert.id }),
+          },
           { label: 'Remove', keys: 'Del', danger: true, run: () => remove({ strip, row }) },
         ],
         place,
@@ -251,7 +253,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
             label: f === 'mute' ? 'Mute' : f === 'solo' ? 'Solo' : 'Solo-safe',
             checked: stripOf(doc(), strip)[f],
             run: () =>
-              session.change(actions.named(f === 'soloSafe' ? 'solo-safe' : f, group), (d) =>
+              session.change(named(f === 'soloSafe' ? 'solo-safe' : f, group), (d) =>
                 toggleFlag(d, group, f),
               ),
           }));
@@ -259,12 +261,11 @@ export function useCellMenus(renameVca: (id: string) => void) {
           {
             label: control === 'fader' ? 'To 0 dB' : 'To the centre',
             keys: 'Backspace',
-            run: () =>
-              session.change(actions.named(`default ${row.kind},`, group), (d) => resetCell(d, group, cell)),
+            run: () => session.change(named(`default ${row.kind},`, group), (d) => resetCell(d, group, cell)),
           },
         ];
       };
-      return actions.openMenu(
+      return menu.open(
         `${row.kind === 'level' ? 'Level' : row.kind === 'pan' ? 'Pan' : 'Mute, solo'} of ${nameOf(doc(), strip)}`,
         [...own(), laneItem({ part: 'strip', owner: strip, id: null, control })],
         place,
@@ -276,11 +277,11 @@ export function useCellMenus(renameVca: (id: string) => void) {
         label,
         checked: s[f],
         run: () =>
-          session.change(actions.named(f === 'invert' ? 'polarity of' : 'swap', group), (d) =>
+          session.change(named(f === 'invert' ? 'polarity of' : 'swap', group), (d) =>
             toggleFlag(d, group, f),
           ),
       });
-      return actions.openMenu(
+      return menu.open(
         'Input',
         [
           flag('invert', 'Invert polarity'),
@@ -290,8 +291,8 @@ export function useCellMenus(renameVca: (id: string) => void) {
       );
     }
     if (row.kind === 'cap') {
-      return actions.openMenu(
-        actions.named('', group).trim(),
+      return menu.open(
+        named('', group).trim(),
         [
           'rename',
           'trace',
@@ -310,10 +311,10 @@ export function useCellMenus(renameVca: (id: string) => void) {
           'hide',
           'remove',
         ].map((id) => {
-          const a = actions.byId.get(id)!;
+          const a = commands.action(id);
           return {
             label: a.title,
-            keys: actions.keysOf(id),
+            keys: commands.keysOf(id),
             danger: id === 'remove',
             run: () => {
               if (!pick.chosen.has(strip)) pick.only(strip);
@@ -327,16 +328,13 @@ export function useCellMenus(renameVca: (id: string) => void) {
   }
   function openVcaMenu(id: string, at: MouseEvent) {
     const vca = doc().vcas.find((v) => v.id === id)!;
-    actions.openMenu(
+    menu.open(
       `VCA ${vca.name}`,
       [
         { label: 'Rename', run: () => renameVca(id) },
         {
           label: 'What does it change?',
-          run: () => {
-            settings.inspector = true;
-            answers.askVca(id);
-          },
+          run: () => commands.run('vcaEffect', { vca: id }),
         },
         {
           label: 'Mute',
@@ -421,9 +419,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
   function remove({ strip, row }: { strip: string; row: Row }) {
     const group = pick.group(strip);
     if (row.kind === 'send')
-      session.change(actions.named(`no send to ${row.label},`, group), (d) =>
-        removeSends(d, group, row.ref!),
-      );
+      session.change(named(`no send to ${row.label},`, group), (d) => removeSends(d, group, row.ref!));
     else if (row.kind === 'insert') {
       const insert = insertAt(stripOf(doc(), strip), row);
       if (insert)
@@ -434,7 +430,7 @@ export function useCellMenus(renameVca: (id: string) => void) {
       session.change(`let go from ${row.label}`, (d) => setMembers(d, row.ref!, group, false));
     else if (row.kind === 'cap') {
       if (!pick.chosen.has(strip)) pick.only(strip);
-      actions.removePicked();
+      commands.run('remove');
     }
   }
 

@@ -5,7 +5,7 @@ import { toggleFlag } from '@core/session/gestures/strips';
 import { setMembers } from '@core/session/gestures/vcas';
 import { nameOf } from '@core/session/lookup';
 import type { Tap } from '@core/session/types';
-import { useActions } from '@/commands/actions';
+import { useTargets } from '@/session/targets';
 import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -28,7 +28,7 @@ export interface KeyHosts {
 export function useSheetKeys(hosts: KeyHosts) {
   const session = useSession();
   const pick = usePick();
-  const actions = useActions();
+  const { named } = useTargets();
   const automation = useAutomationGestures();
   const doc = () => session.now!;
 
@@ -40,7 +40,7 @@ export function useSheetKeys(hosts: KeyHosts) {
     const size = cell.kind === 'pan' ? (fine ? 0.01 : 0.05) : fine ? 0.1 : 0.5;
     session.settle(
       `step ${strip} ${row.key}`,
-      actions.named(cellName(row), group),
+      named(cellName(row), group),
       shiftCell(session.now, group, cell, way * size),
     );
   }
@@ -56,7 +56,7 @@ export function useSheetKeys(hosts: KeyHosts) {
     if (row.kind === 'out') return hosts.menus.openOut(strip, at);
     if (row.kind === 'auto') return automation.openModes(group, { x: at.clientX, y: at.clientY });
     if (row.kind === 'buttons')
-      return session.change(actions.named('mute', group), (d) => toggleFlag(d, group, 'mute'));
+      return session.change(named('mute', group), (d) => toggleFlag(d, group, 'mute'));
     if (row.kind === 'rail') {
       const held = !doc()
         .vcas.find((v) => v.id === row.ref)!
@@ -123,10 +123,9 @@ export function useSheetKeys(hosts: KeyHosts) {
       const group = pick.group(at.strip);
       if (row.kind === 'insert') hosts.menus.reset(at.strip, row);
       else if (row.kind === 'auto') automation.set(group, 'read');
-      else if (row.kind === 'cap')
-        session.change(actions.named('defaults of', group), (d) => resetStrips(d, group));
+      else if (row.kind === 'cap') session.change(named('defaults of', group), (d) => resetStrips(d, group));
       else if (cell)
-        session.change(actions.named(`default ${cellName(row)},`, group), (d) => resetCell(d, group, cell));
+        session.change(named(`default ${cellName(row)},`, group), (d) => resetCell(d, group, cell));
     } else if (plain && !e.shiftKey && e.key === 'Delete') hosts.menus.remove({ strip: at.strip, row });
     else if (plain && !e.shiftKey && e.key.toLowerCase() === 'x') pick.toggle(at.strip);
     else if (plain && !e.shiftKey && e.key.toLowerCase() === 'f' && row.kind === 'send') {
@@ -134,7 +133,7 @@ export function useSheetKeys(hosts: KeyHosts) {
       const next: Tap = send?.tap === 'post' ? 'pre' : send?.tap === 'pre' ? 'input' : 'post';
       const group = pick.group(at.strip);
       if (send)
-        session.change(actions.named(`${next} send to ${row.label},`, group), (d) =>
+        session.change(named(`${next} send to ${row.label},`, group), (d) =>
           setSends(
             d,
             group.filter((id) => sendTo(d, id, row.ref!)),
@@ -148,7 +147,7 @@ export function useSheetKeys(hosts: KeyHosts) {
       if (send)
         session.settle(
           `pan ${at.strip} ${row.key}`,
-          actions.named(`pan of the send to ${row.label},`, group),
+          named(`pan of the send to ${row.label},`, group),
           group.map((id) => {
             const x = sendTo(session.now!, id, row.ref!)!;
             const pan = Math.max(

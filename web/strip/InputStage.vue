@@ -43,8 +43,15 @@ const set = (what: string, preamp: PreampSettings | null) =>
   session.commit(`${what} of the preamplifier, ${name.value}`, [
     { type: 'strip.set', id: props.strip.id, patch: { preamp } },
   ]);
-function choose(e: Event) {
-  const input = Number((e.target as HTMLSelectElement).value);
+const inputs = computed(() => [
+  { title: 'none', value: 0 },
+  ...Array.from({ length: PREAMP.inputs }, (_, i) => ({
+    title: `${i + 1}${taken.value.has(i + 1) ? `, ${taken.value.get(i + 1)}` : ''}`,
+    value: i + 1,
+    disabled: taken.value.has(i + 1),
+  })),
+]);
+function choose(input: number) {
   set('input', input === 0 ? null : { ...(asked.value ?? newPreamp(input)), input });
 }
 const gain = (v: number) => Math.round(v / PREAMP.gainStep) * PREAMP.gainStep;
@@ -71,21 +78,16 @@ const FLAGS = [
 
 <template>
   <section aria-label="Input stage">
-    <h2>Input stage <span class="tag">simulated device</span></h2>
-    <label class="row"
-      ><span>Input</span>
-      <select
-        class="field"
+    <h2>Input stage <v-chip class="caution" text="simulated device" /></h2>
+    <label class="pair"
+      ><span class="soft">Input</span>
+      <v-select
+        :model-value="asked?.input ?? 0"
+        :items="inputs"
+        item-props
         aria-label="Input of the preamplifier"
-        :value="asked?.input ?? 0"
-        @change="choose"
-      >
-        <option :value="0">none</option>
-        <option v-for="n in PREAMP.inputs" :key="n" :value="n" :disabled="taken.has(n)">
-          {{ n }}{{ taken.has(n) ? `, ${taken.get(n)}` : '' }}
-        </option>
-      </select></label
-    >
+        @update:model-value="choose"
+    /></label>
     <template v-if="asked">
       <ParameterSlider
         label="Gain"
@@ -101,21 +103,20 @@ const FLAGS = [
         :what="`gain of the preamplifier, ${name}`"
         :make="(v) => edit(v ?? 30)"
       />
-      <div class="flags">
-        <button
+      <div class="row wrap">
+        <v-btn
           v-for="[f, text] in FLAGS"
           :key="f"
-          class="plain boxed"
+          variant="outlined"
           :class="{ open: open.has(f) }"
           :aria-pressed="asked[f]"
           :title="open.has(f) ? 'Asked, not confirmed' : 'Confirmed by the device'"
           @click="set(text, { ...asked, [f]: !asked[f] })"
+          >{{ text }}{{ open.has(f) ? ' ?' : '' }}</v-btn
         >
-          {{ text }}{{ open.has(f) ? ' ?' : '' }}
-        </button>
       </div>
       <p
-        class="said"
+        class="said small"
         :class="open.size && state?.state === 'settled' ? 'waiting' : state?.state"
         aria-live="polite"
       >
@@ -123,65 +124,37 @@ const FLAGS = [
         <template v-if="state?.confirmed.gainDb !== undefined && open.has('gainDb')">
           It stands at {{ state.confirmed.gainDb }} dB.</template
         >
-        <button
+        <v-btn
           v-if="state && (state.state === 'silent' || (state.state === 'settled' && open.size))"
-          class="plain"
           @click="preamps.again(asked)"
+          >Ask again</v-btn
         >
-          Ask again
-        </button>
       </p>
-      <p class="soft">It sets the device; a stem that is recorded already stays as it is.</p>
+      <p class="soft small">It sets the device; a stem that is recorded already stays as it is.</p>
     </template>
-    <p v-else class="soft">A source that comes by a remote preamplifier is set from here.</p>
+    <p v-else class="soft small">A source that comes by a remote preamplifier is set from here.</p>
   </section>
 </template>
 
 <style scoped>
 section {
   border-top: 1px solid var(--rule);
-  padding-top: 6px;
+  padding-top: 2px;
   margin-top: 8px;
 }
-h2 {
-  font-size: 13px;
-  margin: 0 0 2px;
-}
-.tag {
-  font-weight: 400;
-  font-size: 11px;
-  color: var(--caution);
-  border: 1px solid var(--caution);
-  padding: 0 4px;
-  margin-left: 6px;
-}
-.row {
+.pair {
   display: grid;
   grid-template-columns: 72px 1fr;
   gap: 8px;
   align-items: center;
   font-size: 13px;
 }
-.row span {
-  color: var(--ink-soft);
-}
-.flags {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  margin-top: 4px;
+.wrap .v-btn {
   font-size: 12px;
+  height: 24px;
 }
-.flags [aria-pressed='true'] {
-  border-color: var(--signal);
-  color: var(--signal);
-}
-.flags .open {
+.open {
   border-style: dashed;
-}
-p {
-  font-size: 12px;
-  margin: 4px 0;
 }
 .said.settled {
   color: var(--signal);

@@ -7,6 +7,8 @@ import type { LinkPart } from '@core/session/types';
 import { useSession } from '@/session/session';
 import { LINK_PART_NAMES } from './linkParts';
 import EditDialog from '@/session/EditDialog.vue';
+import * as rules from '@/session/rules';
+import FormRow from '@/ui/FormRow.vue';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -25,31 +27,30 @@ const make = () =>
 <template>
   <EditDialog
     :title="`Link ${strips.length} strips`"
-    done="Link them"
+    done="Link"
     :label="`link ${strips.length} strips`"
     :make="make"
     @close="emit('close')"
   >
-    <div class="row">
-      <span>Name</span>
-      <input
+    <FormRow label="Name">
+      <v-text-field
         v-model="name"
-        class="field"
         :placeholder="`${nameOf(session.document!, strips[0]!)} and ${strips.length - 1} more`"
+        :rules="rules.name"
         aria-label="Name of the link"
+        width="300"
+        autofocus
       />
-    </div>
-    <div class="row" role="group" aria-label="Linked parts">
-      <span>Parts</span>
-      <label v-for="p in LINK_PARTS" :key="p"
-        ><input v-model="parts" type="checkbox" :value="p" /> {{ LINK_PART_NAMES[p] }}</label
-      >
-    </div>
-    <div class="row" role="radiogroup" aria-label="Values">
-      <span>Values</span>
-      <label><input v-model="keeps" type="radio" :value="true" /> differences are kept</label>
-      <label><input v-model="keeps" type="radio" :value="false" /> all alike</label>
-    </div>
+    </FormRow>
+    <FormRow label="Parts" role="group" aria-label="Linked parts">
+      <v-checkbox v-for="p in LINK_PARTS" :key="p" v-model="parts" :value="p" :label="LINK_PART_NAMES[p]" />
+    </FormRow>
+    <FormRow label="Values">
+      <v-radio-group v-model="keeps" aria-label="Values">
+        <v-radio :value="true" label="differences are kept" />
+        <v-radio :value="false" label="all alike" />
+      </v-radio-group>
+    </FormRow>
     <p class="soft">What is done to one is done to all, in both directions. Hold Alt to move one alone.</p>
   </EditDialog>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiClose, mdiLink } from '@mdi/js';
 import { LINK_PARTS } from '@core/session/defaults';
 import { nameOf } from '@core/session/lookup';
 import type { LinkPatch } from '@core/session/commands/types';
@@ -20,37 +21,40 @@ const toggled = (l: Link, part: LinkPart) =>
 <template>
   <div v-for="l in links" :key="l.id" class="link">
     <div class="row">
-      <button
-        class="plain name"
+      <v-btn
+        class="name long space"
+        :prepend-icon="mdiLink"
         :title="l.members.map((m) => nameOf(session.shown!, m)).join(', ')"
         @click="pick.set(l.members)"
+        >{{ l.name || l.id }} <span class="soft">{{ l.members.length }}</span></v-btn
       >
-        ⛓ {{ l.name || l.id }} <span class="soft">{{ l.members.length }}</span>
-      </button>
-      <button class="plain boxed" :aria-pressed="l.on" @click="set(l, 'switch', { on: !l.on })">
-        {{ l.on ? 'On' : 'Off' }}
-      </button>
-      <button
-        class="plain"
+      <v-btn variant="outlined" :aria-pressed="l.on" @click="set(l, 'switch', { on: !l.on })">{{
+        l.on ? 'On' : 'Off'
+      }}</v-btn>
+      <v-btn
+        :icon="mdiClose"
         :aria-label="`Dissolve the link ${l.name}`"
+        title="Dissolve"
         @click="session.commit(`dissolve link ${l.name}`, [{ type: 'link.remove', id: l.id }])"
-      >
-        ✕
-      </button>
+      />
     </div>
-    <div class="parts" role="group" :aria-label="`What ${l.name} moves`">
-      <button
+    <div class="row wrap parts" role="group" :aria-label="`What ${l.name} moves`">
+      <v-btn
         v-for="p in LINK_PARTS"
         :key="p"
-        class="plain part"
+        variant="outlined"
+        size="x-small"
         :aria-pressed="l.parts.includes(p)"
         @click="set(l, 'parts', { parts: toggled(l, p) })"
+        >{{ LINK_PART_NAMES[p] }}</v-btn
       >
-        {{ LINK_PART_NAMES[p] }}
-      </button>
-      <button class="plain part" :aria-pressed="l.keeps" @click="set(l, 'values', { keeps: !l.keeps })">
-        {{ l.keeps ? 'differences kept' : 'all alike' }}
-      </button>
+      <v-btn
+        variant="outlined"
+        size="x-small"
+        :aria-pressed="l.keeps"
+        @click="set(l, 'values', { keeps: !l.keeps })"
+        >{{ l.keeps ? 'differences kept' : 'all alike' }}</v-btn
+      >
     </div>
   </div>
 </template>
@@ -60,37 +64,16 @@ const toggled = (l: Link, part: LinkPart) =>
   font-size: 13px;
   padding: 2px 0 6px;
 }
-.row {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.name {
-  flex: 1;
-  text-align: left;
-  padding: 0;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .parts {
-  display: flex;
-  flex-wrap: wrap;
   gap: 4px;
 }
-.part {
+.parts .v-btn {
   font-size: 12px;
-  min-height: 24px;
+  height: 24px;
   padding: 0 6px;
-  border: 1px dashed var(--rule);
+}
+.parts [aria-pressed='false'] {
+  border-style: dashed;
   color: var(--ink-soft);
-}
-.part[aria-pressed='true'] {
-  border: 1px solid var(--signal);
-  color: var(--signal);
-}
-.boxed[aria-pressed='true'] {
-  border-color: var(--signal);
-  color: var(--signal);
 }
 </style>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { pasteSettings, PART_NAMES, SETTINGS_PARTS, type SettingsPart } from '@core/settings/stripSettings';
-import { useSettingsGestures } from './useSettingsGestures';
+import { useSettingsGestures } from './settingsGestures';
+import FormRow from '@/ui/FormRow.vue';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
 
@@ -21,20 +22,9 @@ const result = computed(() => pasteSettings(session.document!, given.copied!, pr
     :make="() => result.commands"
     @close="emit('close')"
   >
-    <div class="row" role="group" aria-label="Parts">
-      <span>Parts</span>
-      <label v-for="p in SETTINGS_PARTS" :key="p"
-        ><input v-model="parts" type="checkbox" :value="p" /> {{ PART_NAMES[p] }}</label
-      >
-    </div>
+    <FormRow label="Parts" role="group" aria-label="Parts">
+      <v-checkbox v-for="p in SETTINGS_PARTS" :key="p" v-model="parts" :value="p" :label="PART_NAMES[p]" />
+    </FormRow>
     <p v-for="l in new Set(result.left)" :key="l" class="caution">Left out: {{ l }}</p>
   </EditDialog>
 </template>
-
-<style scoped>
-.caution {
-  color: var(--caution);
-  font-size: 13px;
-  margin: 0;
-}
-</style>

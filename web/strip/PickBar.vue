@@ -1,63 +1,65 @@
 <script setup lang="ts">
-import { useActions } from '@/commands/actions';
+import { mdiClose } from '@mdi/js';
+import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
+import { useStripMenus } from '@/session/stripMenus';
+import KeyHint from '@/ui/KeyHint.vue';
+import { useMenu, type MenuItem } from '@/ui/menu';
 
-withDefaults(defineProps<{ hint?: string }>(), {
-  hint: 'Click names to pick strips: Shift for a range, Ctrl one by one, or drag across. Drag a cell up or down to change it, along its row to paint it.',
-});
+/** What can be done with the picked strips, at the foot of the view. */
+defineProps<{ hint: string }>();
 const pick = usePick();
 const session = useSession();
-const actions = useActions();
-const open = (title: string, items: Parameters<typeof actions.openMenu>[1], e: MouseEvent) =>
-  actions.openMenu(title, items, e.currentTarget as Element);
-const settingsItems = () =>
-  itemsOf([
-    'copySettings',
-    'pasteSettings',
-    'pasteParts',
-    'presets',
-    'link',
-    'bypass',
-    'compare',
-    'resetStrips',
-  ]);
+const commands = useCommands();
+const menu = useMenu();
+const { outItems, familyItems } = useStripMenus();
+const open = (title: string, items: readonly MenuItem[], e: MouseEvent) =>
+  menu.open(title, items, e.currentTarget as Element);
+
+const DIRECT = [
+  ['gather', 'Gather'],
+  ['return', 'Return'],
+  ['vca', 'VCA'],
+] as const;
+const SETTINGS = [
+  'copySettings',
+  'pasteSettings',
+  'pasteParts',
+  'presets',
+  'link',
+  'bypass',
+  'compare',
+  'resetStrips',
+];
+const PICKS = ['pickFamily', 'pickKind', 'pickColour', 'pickFeeds'];
+const MORE = [
+  'trace',
+  'ripple',
+  'autoModes',
+  'autoShow',
+  'returnAs',
+  'renameMany',
+  'left',
+  'right',
+  'dissolve',
+  'hear',
+  'waves',
+  'slimPicked',
+  'regularPicked',
+  'widePicked',
+  'soloSafe',
+  'dry',
+  'hide',
+  'remove',
+];
 const more = () =>
-  itemsOf([
-    'trace',
-    'ripple',
-    'autoModes',
-    'autoShow',
-    'returnAs',
-    'renameMany',
-    'left',
-    'right',
-    'dissolve',
-    'hear',
-    'waves',
-    'slimPicked',
-    'regularPicked',
-    'widePicked',
-    'soloSafe',
-    'dry',
-    'hide',
-    'remove',
-  ]);
-const itemsOf = (ids: readonly string[]) =>
-  ids
-    .map((id) => actions.byId.get(id)!)
-    .filter(
-      (a) =>
-        (a.id !== 'dissolve' || pick.picked.every((id) => session.strip(id)?.kind === 'submix')) &&
-        (a.id !== 'hear' || a.enabled!()),
-    )
-    .map((a) => ({
-      label: a.title,
-      keys: keyShown(actions.keysOf(a.id)),
-      danger: a.id === 'remove',
-      run: a.run,
-    }));
+  MORE.filter(
+    (id) =>
+      (id !== 'dissolve' || pick.picked.every((p) => session.strip(p)?.kind === 'submix')) &&
+      (id !== 'hear' || commands.action(id).enabled!()),
+  );
 const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'output');
 </script>
 
@@ -65,36 +67,18 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
   <div class="foot" role="toolbar" aria-label="What can be done with the picked strips">
     <div v-if="pick.picked.length" class="picked-bar">
       <b>{{ pick.picked.length }} picked</b>
-      <button class="plain" @click="actions.gatherPicked">
-        Gather <kbd>{{ keyShown(actions.keysOf('gather')) }}</kbd>
-      </button>
-      <button class="plain" @click="actions.returnPicked">
-        Return <kbd>{{ keyShown(actions.keysOf('return')) }}</kbd>
-      </button>
-      <button class="plain" @click="actions.vcaPicked">
-        VCA <kbd>{{ keyShown(actions.keysOf('vca')) }}</kbd>
-      </button>
-      <button class="plain" @click="open('Family and colour', actions.colourItems(pick.picked), $event)">
-        Colour…
-      </button>
-      <button class="plain" :disabled="!routable().length" @click="actions.openDialog('sends')">
-        Sends…
-      </button>
-      <button
-        class="plain"
-        :disabled="!routable().length"
-        @click="open('Out', actions.outItems(routable()), $event)"
-      >
-        Out…
-      </button>
-      <button class="plain" @click="open('Settings', settingsItems(), $event)">Settings…</button>
-      <button class="plain" @click="open('Pick more', actions.pickItems(), $event)">Pick…</button>
-      <button class="plain" @click="open('More', more(), $event)">More…</button>
-      <button class="plain" aria-label="Pick none" @click="pick.none">✕</button>
+      <v-btn v-for="[id, text] in DIRECT" :key="id" @click="commands.run(id)"
+        >{{ text }} <KeyHint class="key" :keys="keyShown(commands.keysOf(id))"
+      /></v-btn>
+      <v-btn @click="open('Family and colour', familyItems(pick.picked), $event)">Colour…</v-btn>
+      <v-btn :disabled="!routable().length" @click="commands.run('sends')">Sends…</v-btn>
+      <v-btn :disabled="!routable().length" @click="open('Out', outItems(routable()), $event)">Out…</v-btn>
+      <v-btn @click="open('Settings', commands.menuItems(SETTINGS), $event)">Settings…</v-btn>
+      <v-btn @click="open('Pick more', commands.menuItems(PICKS), $event)">Pick…</v-btn>
+      <v-btn @click="open('More', commands.menuItems(more()), $event)">More…</v-btn>
+      <v-btn :icon="mdiClose" aria-label="Pick none" title="Pick none" @click="pick.none" />
     </div>
-    <div v-else class="hint soft">
-      {{ hint }}
-    </div>
+    <div v-else class="hint soft">{{ hint }}</div>
   </div>
 </template>
 
@@ -106,6 +90,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
   align-items: stretch;
   background: var(--sheet);
   border-top: 1px solid var(--rule);
+  overflow: hidden;
 }
 .picked-bar {
   display: flex;
@@ -120,13 +105,12 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 .picked-bar b {
   margin-right: 8px;
 }
-.picked-bar .plain:hover:not(:disabled) {
+.picked-bar .v-btn:hover {
   color: inherit;
   text-decoration: underline;
 }
-.picked-bar kbd {
-  color: inherit;
-  border-color: color-mix(in srgb, var(--on-picked) 45%, transparent);
+.key {
+  margin-left: 5px;
 }
 .hint {
   align-self: center;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { renameStrips } from '@core/session/gestures/tidy';
-import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
+import { useSession } from '@/session/session';
+import FormRow from '@/ui/FormRow.vue';
 
-const props = defineProps<{ strips: readonly string[] }>();
+defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const pattern = ref('* ');
@@ -13,25 +14,17 @@ const first = ref(1);
 
 <template>
   <EditDialog
-    :title="`Rename ${props.strips.length} strips`"
+    :title="`Rename ${strips.length} strips`"
     done="Rename"
-    :label="`rename ${props.strips.length} strips`"
-    :make="() => renameStrips(session.document!, props.strips, pattern, first)"
+    :label="`rename ${strips.length} strips`"
+    :make="() => renameStrips(session.document!, strips, pattern, first)"
     @close="emit('close')"
   >
-    <div class="row">
-      <span>Pattern</span>
-      <input v-model="pattern" class="field" aria-label="Pattern" size="30" />
-      <label
-        >first number
-        <input
-          v-model.number="first"
-          class="field mono"
-          type="number"
-          aria-label="First number"
-          style="width: 80px"
-      /></label>
-    </div>
+    <FormRow label="Pattern">
+      <v-text-field v-model="pattern" aria-label="Pattern" width="260" autofocus />
+      <span>first number</span>
+      <v-number-input v-model="first" aria-label="First number" width="96" />
+    </FormRow>
     <p class="soft"># is a number, ## one of two digits, * the name that a strip has.</p>
   </EditDialog>
 </template>

@@ -5,20 +5,27 @@ import { processors } from '@core/processors/registry';
 import { newReturn } from '@core/session/gestures/returns';
 import { Refusal } from '@core/session/refusal';
 import type { Tap } from '@core/session/types';
-import { useActions } from '@/commands/actions';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
+import * as rules from '@/session/rules';
+import { useTargets } from '@/session/targets';
+import FormRow from '@/ui/FormRow.vue';
+import TapChoice from '@/ui/TapChoice.vue';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
-const actions = useActions();
+const { reveal } = useTargets();
 const effect = ref('reverb');
 const name = ref('');
-const tap = ref<Tap>('post');
+const tap = ref<Tap | ''>('post');
 const level = ref('-12');
 const dryOff = ref(false);
 const NAMES: Readonly<Record<string, string>> = { reverb: 'Plate', delay: 'Slap', compressor: 'Parallel' };
+const EFFECTS = [
+  ...processors.map((p) => ({ title: p.name, value: p.type })),
+  { title: 'none yet', value: '' },
+];
 const gesture = computed(() => {
   const levelDb = readLevel(level.value);
   if (levelDb === undefined)
@@ -26,7 +33,7 @@ const gesture = computed(() => {
   return newReturn(session.document!, props.strips, {
     name: name.value.trim() || NAMES[effect.value] || 'Return',
     effect: effect.value || null,
-    tap: tap.value,
+    tap: tap.value || 'post',
     levelDb,
   });
 });
@@ -50,39 +57,29 @@ function make() {
         ? `New return, fed by ${strips.length} ${strips.length === 1 ? 'strip' : 'strips'}`
         : 'New return'
     "
-    done="Make the return"
+    done="Add the return"
     label="new return"
     :make="make"
-    @did="actions.reveal(gesture.made)"
+    @did="reveal(gesture.made)"
     @close="emit('close')"
   >
-    <div class="row">
-      <span>Effect</span>
-      <select v-model="effect" class="field" aria-label="Effect">
-        <option v-for="p in processors" :key="p.type" :value="p.type">{{ p.name }}</option>
-        <option value="">none yet</option>
-      </select>
-      <label
-        >name
-        <input
-          v-model="name"
-          class="field"
-          :placeholder="NAMES[effect] ?? 'Return'"
-          aria-label="Name of the return"
-      /></label>
-    </div>
+    <FormRow label="Effect">
+      <v-select v-model="effect" :items="EFFECTS" aria-label="Effect" width="180" autofocus />
+      <span>name</span>
+      <v-text-field
+        v-model="name"
+        :placeholder="NAMES[effect] ?? 'Return'"
+        :rules="rules.name"
+        aria-label="Name of the return"
+        width="180"
+      />
+    </FormRow>
     <template v-if="strips.length">
-      <div class="row" role="radiogroup" aria-label="Tap">
-        <span>Tap</span>
-        <label><input v-model="tap" type="radio" value="post" /> post-fader</label>
-        <label><input v-model="tap" type="radio" value="pre" /> pre-fader</label>
-        <label><input v-model="tap" type="radio" value="input" /> input</label>
-      </div>
-      <div class="row">
-        <span>Level</span>
-        <label><input v-model="level" class="field mono" size="6" aria-label="Level in decibels" /> dB</label>
-        <label><input v-model="dryOff" type="checkbox" /> switch their dry paths off</label>
-      </div>
+      <FormRow label="Tap"><TapChoice v-model="tap" /></FormRow>
+      <FormRow label="Level">
+        <v-text-field v-model="level" class="mono" aria-label="Level in decibels" suffix="dB" width="110" />
+        <v-checkbox v-model="dryOff" label="switch their dry paths off" />
+      </FormRow>
     </template>
     <p class="soft">The return is fully wet and solo-safe; the dry signal keeps its own path.</p>
   </EditDialog>

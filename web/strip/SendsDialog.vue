@@ -9,6 +9,8 @@ import { Refusal } from '@core/session/refusal';
 import type { Tap } from '@core/session/types';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
+import FormRow from '@/ui/FormRow.vue';
+import TapChoice from '@/ui/TapChoice.vue';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -34,6 +36,11 @@ const level = ref(levelText(NEW_SEND_DB).replace('−', '-'));
 const by = ref(-3);
 const pan = ref('');
 const switched = ref<'' | 'on' | 'off'>('');
+const SWITCHES = [
+  { title: 'as it is', value: '' },
+  { title: 'on', value: 'on' },
+  { title: 'off', value: 'off' },
+];
 const copyFader = ref(false);
 const dryOff = ref(false);
 watch(action, (now) => {
@@ -76,68 +83,52 @@ const label = computed(
     :make="make"
     @close="emit('close')"
   >
-    <div class="row" role="radiogroup" aria-label="What to do">
-      <span>Do</span>
-      <label><input v-model="action" type="radio" value="add" /> add or set</label>
-      <label><input v-model="action" type="radio" value="change" :disabled="!fed.length" /> change</label>
-      <label><input v-model="action" type="radio" value="remove" :disabled="!fed.length" /> remove</label>
-    </div>
-    <div class="row" role="group" aria-label="Destinations">
-      <span>{{ action === 'remove' ? 'To be cut' : 'To' }}</span>
-      <label v-for="id in goals" :key="id"
-        ><input v-model="to" type="checkbox" :value="id" /> {{ nameOf(doc, id) }}
-        <span class="soft">{{ stripOf(doc, id).kind }}</span></label
-      >
+    <FormRow label="Do">
+      <v-radio-group v-model="action" aria-label="What to do">
+        <v-radio value="add" label="add or set" autofocus />
+        <v-radio value="change" label="change" :disabled="!fed.length" />
+        <v-radio value="remove" label="remove" :disabled="!fed.length" />
+      </v-radio-group>
+    </FormRow>
+    <FormRow :label="action === 'remove' ? 'To be cut' : 'To'" role="group" aria-label="Destinations">
+      <v-checkbox v-for="id in goals" :key="id" v-model="to" :value="id" :aria-label="nameOf(doc, id)">
+        <template #label
+          >{{ nameOf(doc, id) }}&nbsp;<span class="soft">{{ stripOf(doc, id).kind }}</span></template
+        >
+      </v-checkbox>
       <p v-if="!goals.length" class="soft">
-        There is nowhere to send them. Make a return first: close this and press R.
+        There is nowhere to send them. Add a return first: close this and press R.
       </p>
-    </div>
+    </FormRow>
     <template v-if="action !== 'remove'">
-      <div class="row" role="radiogroup" aria-label="Tap">
-        <span>Tap</span>
-        <label v-if="action === 'change'"><input v-model="tap" type="radio" value="" /> as it is</label>
-        <label><input v-model="tap" type="radio" value="post" /> post-fader</label>
-        <label><input v-model="tap" type="radio" value="pre" /> pre-fader</label>
-        <label><input v-model="tap" type="radio" value="input" /> input</label>
-      </div>
-      <div class="row" role="radiogroup" aria-label="Level">
-        <span>Level</span>
-        <label v-if="action === 'change'"><input v-model="how" type="radio" value="keep" /> as it is</label>
-        <label
-          ><input v-model="how" type="radio" value="set" /> set to
-          <input v-model="level" class="field mono" size="6" aria-label="Level in decibels" /> dB</label
-        >
-        <label v-if="fed.length"
-          ><input v-model="how" type="radio" value="by" /> move by
-          <input
-            v-model.number="by"
-            class="field mono"
-            type="number"
-            step="0.5"
-            aria-label="Move by decibels"
-            style="width: 74px"
-          />
-          dB</label
-        >
-      </div>
-      <div class="row">
-        <span>More</span>
-        <label
-          >pan <input v-model="pan" class="field mono" size="5" placeholder="as it is" aria-label="Pan"
-        /></label>
-        <label
-          >switch
-          <select v-model="switched" class="field" aria-label="Switch">
-            <option value="">as it is</option>
-            <option value="on">on</option>
-            <option value="off">off</option>
-          </select></label
-        >
-        <label v-if="tap !== 'post'"
-          ><input v-model="copyFader" type="checkbox" /> start from the fader's level and pan</label
-        >
-        <label><input v-model="dryOff" type="checkbox" /> switch their dry paths off</label>
-      </div>
+      <FormRow label="Tap"><TapChoice v-model="tap" :as-it-is="action === 'change'" /></FormRow>
+      <FormRow label="Level">
+        <v-radio-group v-model="how" aria-label="Level">
+          <v-radio v-if="action === 'change'" value="keep" label="as it is" />
+          <v-radio value="set" label="set to" />
+          <v-text-field v-model="level" class="mono" aria-label="Level in decibels" suffix="dB" width="96" />
+          <template v-if="fed.length">
+            <v-radio value="by" label="move by" />
+            <v-number-input
+              v-model="by"
+              class="mono"
+              :step="0.5"
+              :precision="null"
+              aria-label="Move by decibels"
+              suffix="dB"
+              width="120"
+            />
+          </template>
+        </v-radio-group>
+      </FormRow>
+      <FormRow label="More">
+        <span>pan</span>
+        <v-text-field v-model="pan" class="mono" placeholder="as it is" aria-label="Pan" width="90" />
+        <span>switch</span>
+        <v-select v-model="switched" :items="SWITCHES" aria-label="Switch" width="110" />
+        <v-checkbox v-if="tap !== 'post'" v-model="copyFader" label="start from the fader's level and pan" />
+        <v-checkbox v-model="dryOff" label="switch their dry paths off" />
+      </FormRow>
     </template>
   </EditDialog>
 </template>

@@ -39,29 +39,26 @@ function toggle(ids: readonly string[]) {
     <p v-if="!parts.length">
       Everything is tidy: strips have families, stand in their order and bear their colours.
     </p>
-    <div v-for="g in groups" :key="g.kind" role="group" :aria-label="g.title">
-      <label class="head"
-        ><input
-          type="checkbox"
-          :checked="all(g.list.map((p) => p.id))"
-          @change="toggle(g.list.map((p) => p.id))"
-        />
-        <b>{{ g.title }}</b></label
-      >
+    <div v-for="g in groups" :key="g.kind" role="group" :aria-label="g.title" class="group">
+      <v-checkbox
+        :model-value="all(g.list.map((p) => p.id))"
+        :indeterminate="!all(g.list.map((p) => p.id)) && g.list.some((p) => chosen.includes(p.id))"
+        class="head"
+        :label="g.title"
+        @update:model-value="toggle(g.list.map((p) => p.id))"
+      />
       <div class="parts">
-        <label v-for="p in g.list" :key="p.id"
-          ><input v-model="chosen" type="checkbox" :value="p.id" /> {{ p.title }}</label
-        >
+        <v-checkbox v-for="p in g.list" :key="p.id" v-model="chosen" :value="p.id" :label="p.title" />
       </div>
     </div>
   </EditDialog>
 </template>
 
 <style scoped>
+.head {
+  font-weight: 600;
+}
 .parts {
-  display: flex;
-  flex-direction: column;
-  gap: 3px;
-  padding: 2px 0 0 22px;
+  padding-left: 22px;
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia';
-import { ref } from 'vue';
+import { useDrag } from '@/ui/drag';
 import { useSurface } from './useSurface';
 
 const surface = useSurface();
@@ -9,24 +9,23 @@ const { desk } = storeToRefs(surface);
 
 // Pixels from the top of a fader's slot to its bottom.
 const SLOT = 220;
-const drag = ref<{ position: number; y: number; from: number } | null>(null);
+/** The number of the strip whose control an event is on. */
+const positionOf = (e: Event) =>
+  Number((e.currentTarget as Element).closest('[data-position]')!.getAttribute('data-position'));
 
-function down(e: PointerEvent, position: number) {
-  if (e.button !== 0) return;
-  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
-  desk.value.touch(position, true);
-  drag.value = { position, y: e.clientY, from: desk.value.strips[position]!.fader };
-}
-function move(e: PointerEvent) {
-  const d = drag.value;
-  if (!d) return;
-  desk.value.move(d.position, d.from + ((d.y - e.clientY) / SLOT) * 16383 * (e.shiftKey ? 0.1 : 1));
-}
-function up() {
-  if (!drag.value) return;
-  desk.value.touch(drag.value.position, false);
-  drag.value = null;
-}
+const fader = useDrag({
+  begin(e) {
+    const position = positionOf(e);
+    desk.value.touch(position, true);
+    return { position, from: desk.value.strips[position]!.fader };
+  },
+  move: (e, { start, note }) =>
+    desk.value.move(
+      note.position,
+      note.from + ((start.clientY - e.clientY) / SLOT) * 16383 * (e.shiftKey ? 0.1 : 1),
+    ),
+  end: ({ note }) => desk.value.touch(note.position, false),
+});
 let letGo: ReturnType<typeof setTimeout> | null = null;
 function key(e: KeyboardEvent, position: number) {
   const step =
@@ -64,18 +63,15 @@ function turn(e: WheelEvent | KeyboardEvent, position: number) {
   e.stopPropagation();
   desk.value.turn(position, steps);
 }
-const knob = ref<{ position: number; y: number } | null>(null);
-function knobDown(e: PointerEvent, position: number) {
-  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
-  knob.value = { position, y: e.clientY };
-}
-function knobMove(e: PointerEvent) {
-  if (!knob.value) return;
-  const steps = Math.trunc((knob.value.y - e.clientY) / 4);
-  if (!steps) return;
-  knob.value.y -= steps * 4;
-  desk.value.turn(knob.value.position, steps);
-}
+const knob = useDrag({
+  begin: (e) => ({ position: positionOf(e), y: e.clientY }),
+  move(e, { note }) {
+    const steps = Math.trunc((note.y - e.clientY) / 4);
+    note.y -= steps * 4;
+    if (steps) desk.value.turn(note.position, steps);
+  },
+  end() {},
+});
 const WIDE: readonly [string, string, string][] = [
   ['bankLeft', 'Bank ←', 'Bank left'],
   ['bankRight', 'Bank →', 'Bank right'],
@@ -93,7 +89,7 @@ const WIDE: readonly [string, string, string][] = [
   <section class="desk" aria-label="Simulated desk">
     <header>
       <b>{{ surface.profile.name }}</b>
-      <span class="tag">simulated</span>
+      <v-chip class="caution" text="simulated" />
       <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
     </header>
     <p class="page mono" data-part="page" role="status" aria-label="What the encoders steer">
@@ -121,9 +117,7 @@ const WIDE: readonly [string, string, string][] = [
           aria-valuemax="127"
           :aria-valuetext="desk.buttons.insert ? s.value : undefined"
           :title="`${desk.buttons.insert ? s.name : 'Pan'}: drag, wheel or arrows`"
-          @pointerdown="knobDown($event, i)"
-          @pointermove="knobMove"
-          @pointerup="knob = null"
+          v-on="knob.on"
           @wheel="turn($event, i)"
           @keydown="turn($event, i)"
         >
@@ -134,17 +128,17 @@ const WIDE: readonly [string, string, string][] = [
           />
         </div>
         <div class="lights">
-          <button
+          <v-btn
             v-for="role in ['pick', 'mute', 'solo'] as const"
             :key="role"
-            class="plain boxed"
+            variant="outlined"
             :class="[role, { lit: s.lights[role] }]"
             :aria-pressed="s.lights[role]"
             :aria-label="`${role} ${i + 1}`"
             @click="desk.push(role, i)"
           >
             {{ role === 'pick' ? 'P' : role === 'mute' ? 'M' : 'S' }}
-          </button>
+          </v-btn>
         </div>
         <div
           class="slot"
@@ -156,10 +150,7 @@ const WIDE: readonly [string, string, string][] = [
           aria-valuemax="16383"
           :aria-valuetext="`${s.name} ${s.value}`"
           :style="{ height: `${SLOT + 24}px` }"
-          @pointerdown="down($event, i)"
-          @pointermove="move"
-          @pointerup="up"
-          @pointercancel="up"
+          v-on="fader.on"
           @keydown="key($event, i)"
         >
           <i class="groove" />
@@ -171,16 +162,16 @@ const WIDE: readonly [string, string, string][] = [
         </div>
       </div>
       <div class="wide">
-        <button
+        <v-btn
           v-for="[role, text, label] in WIDE"
           :key="role"
-          class="plain boxed"
+          variant="outlined"
           :aria-label="label"
           :class="{ lit: desk.buttons[role] }"
           @click="desk.push(role)"
         >
           {{ text }}
-        </button>
+        </v-btn>
       </div>
     </div>
     <p class="soft hint">
@@ -202,12 +193,6 @@ header {
   align-items: baseline;
   margin-bottom: 12px;
 }
-.tag {
-  border: 1px dashed var(--caution);
-  color: var(--caution);
-  padding: 0 8px;
-  font-size: 12px;
-}
 .page {
   margin: 0 0 8px;
   padding: 4px 8px;
@@ -217,11 +202,12 @@ header {
 }
 .strips {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 .strip {
   flex: 1;
-  min-width: 72px;
+  min-width: 56px;
   max-width: 110px;
   display: flex;
   flex-direction: column;
@@ -266,7 +252,7 @@ header {
   display: flex;
   gap: 4px;
 }
-.lights .plain {
+.lights .v-btn {
   min-width: 26px;
   padding: 0 4px;
 }
@@ -280,7 +266,7 @@ header {
 }
 .solo.lit {
   background: var(--caution);
-  color: var(--ground);
+  color: var(--on-caution);
 }
 .slot {
   position: relative;
@@ -320,8 +306,15 @@ header {
   gap: 8px;
   width: 104px;
 }
-.wide .plain {
-  min-height: 36px;
+/* Where eight faders leave no room, the keys of the whole desk lie below them. */
+@media (max-width: 920px) {
+  .wide {
+    flex-flow: row wrap;
+    width: 100%;
+  }
+}
+.wide .v-btn {
+  height: 36px;
 }
 .wide .lit {
   border-color: var(--signal);

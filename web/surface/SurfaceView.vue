@@ -1,22 +1,42 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { useStorage } from '@vueuse/core';
+import { computed, onMounted, ref, watch } from 'vue';
+import { useCommands } from '@/commands/commands';
+import { keyShown } from '@/commands/keys';
+import KeyHint from '@/ui/KeyHint.vue';
 import SimulatedDeskPanel from './SimulatedDeskPanel.vue';
 import { useSurface } from './useSurface';
 
+/** The desk, its window over the strips, and the devices that are connected. */
 const surface = useSurface();
-const input = ref('');
-const output = ref('');
+const commands = useCommands();
+const input = ref<string | null>(null);
+const output = ref<string | null>(null);
+const profile = ref(surface.profile.id);
 const last = computed(() => Math.min(surface.total, surface.first + surface.profile.width));
+const named = (ports: readonly MIDIPort[]) =>
+  ports.map((p) => ({ title: p.name ?? 'MIDI port', value: p.id }));
+const profiles = computed(() => surface.profiles.map((p) => ({ title: p.name, value: p.id })));
+/** The profile that a device was given last, by the name of its port. */
+const known = useStorage<Record<string, string>>('zonula.portProfiles', {});
+watch(input, (id) => {
+  const before = known.value[surface.ports.inputs.find((p) => p.id === id)?.name ?? ''];
+  if (before && surface.profiles.some((p) => p.id === before)) profile.value = before;
+});
+onMounted(surface.loadProfiles);
 function connect() {
   const from = surface.ports.inputs.find((p) => p.id === input.value);
-  if (from) void surface.connect(from, surface.ports.outputs.find((p) => p.id === output.value) ?? null);
+  const speaks = surface.profiles.find((p) => p.id === profile.value);
+  if (!from) return;
+  known.value = { ...known.value, [from.name ?? '']: profile.value };
+  void surface.connect(from, surface.ports.outputs.find((p) => p.id === output.value) ?? null, speaks);
 }
 </script>
 
 <template>
   <main class="view">
     <div class="desk-side">
-      <div class="window">
+      <div class="row window">
         <b>Strips {{ surface.first + 1 }}–{{ last }} of {{ surface.total }}</b>
         <div class="map" aria-hidden="true">
           <i
@@ -27,45 +47,59 @@ function connect() {
             }"
           />
         </div>
-        <button class="plain boxed" @click="surface.bank(-1)">Bank left <kbd>[</kbd></button>
-        <button class="plain boxed" @click="surface.bank(1)">Bank right <kbd>]</kbd></button>
+        <v-btn variant="outlined" @click="surface.bank(-1)"
+          >Bank left <KeyHint class="key" :keys="keyShown(commands.keysOf('bankLeft'))"
+        /></v-btn>
+        <v-btn variant="outlined" @click="surface.bank(1)"
+          >Bank right <KeyHint class="key" :keys="keyShown(commands.keysOf('bankRight'))"
+        /></v-btn>
       </div>
       <SimulatedDeskPanel />
     </div>
     <aside>
       <section>
         <h2>Devices</h2>
-        <ul>
-          <li v-for="c in surface.connections" :key="c.id">
-            {{ c.name }} <span v-if="c.profile.simulated" class="tag">simulated</span>
-            <button
-              v-if="!c.profile.simulated || c.id !== 'simulated'"
-              class="plain"
-              @click="surface.disconnect(c.id)"
-            >
-              Disconnect
-            </button>
-          </li>
-        </ul>
+        <v-list bg-color="transparent">
+          <v-list-item
+            v-for="c in surface.connections"
+            :key="c.id"
+            :title="c.name"
+            :subtitle="c.profile.name"
+          >
+            <template #append>
+              <v-chip v-if="c.id === 'simulated'" class="caution" text="simulated" />
+              <v-btn v-if="c.id !== 'simulated'" @click="surface.disconnect(c.id)">Disconnect</v-btn>
+            </template>
+          </v-list-item>
+        </v-list>
         <p v-if="!surface.midiOffered" class="soft">
           This browser offers no MIDI ports. A browser with Web MIDI connects real desks here.
         </p>
-        <button v-else-if="!surface.midi" class="plain boxed" @click="surface.askMidi">
-          Look for MIDI devices…
-        </button>
+        <v-btn v-else-if="!surface.midi" variant="outlined" @click="surface.askMidi"
+          >Look for MIDI devices…</v-btn
+        >
         <div v-else-if="surface.ports.inputs.length" class="ports">
-          <select v-model="input" class="field" aria-label="MIDI input">
-            <option value="">From…</option>
-            <option v-for="p in surface.ports.inputs" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select>
-          <select v-model="output" class="field" aria-label="MIDI output">
-            <option value="">Back to…</option>
-            <option v-for="p in surface.ports.outputs" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select>
-          <button class="plain boxed" :disabled="!input" @click="connect">Connect</button>
-          <p class="soft">
-            It has to speak as the profile “{{ surface.profile.name }}” says (docs/surfaces.md).
-          </p>
+          <v-select
+            v-model="input"
+            :items="named(surface.ports.inputs)"
+            placeholder="From…"
+            aria-label="MIDI input"
+          />
+          <v-select
+            v-model="output"
+            :items="named(surface.ports.outputs)"
+            placeholder="Back to…"
+            clearable
+            aria-label="MIDI output"
+          />
+          <v-select
+            v-model="profile"
+            :items="profiles"
+            aria-label="Profile: how it speaks"
+            hint="How it speaks (docs/surfaces.md)"
+            persistent-hint
+          />
+          <v-btn variant="outlined" :disabled="!input" @click="connect">Connect</v-btn>
         </div>
         <p v-else class="soft">No MIDI device is plugged in. Plug one in: it appears here by itself.</p>
       </section>
@@ -94,12 +128,11 @@ function connect() {
 }
 .desk-side {
   flex: 1;
+  min-width: 0;
   padding: 16px 20px;
   overflow: auto;
 }
 .window {
-  display: flex;
-  align-items: center;
   gap: 12px;
   margin-bottom: 12px;
 }
@@ -115,6 +148,9 @@ function connect() {
   bottom: 0;
   background: var(--signal);
 }
+.key {
+  margin-left: 5px;
+}
 aside {
   width: 300px;
   flex: none;
@@ -125,20 +161,17 @@ aside {
   gap: 12px;
   min-height: 0;
 }
-h2 {
-  font-size: 14px;
-  margin: 0 0 6px;
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0 0 8px;
-}
-.tag {
-  border: 1px dashed var(--caution);
-  color: var(--caution);
-  padding: 0 6px;
-  font-size: 12px;
+/* Where there is no room beside the desk, devices stand below it. */
+@media (max-width: 1180px) {
+  .view {
+    display: block;
+    overflow-y: auto;
+  }
+  aside {
+    width: auto;
+    border: 0;
+    border-top: 1px solid var(--rule);
+  }
 }
 .ports {
   display: flex;
@@ -146,7 +179,7 @@ ul {
   gap: 6px;
 }
 .monitor-side {
-  min-height: 0;
+  min-height: 120px;
   display: flex;
   flex-direction: column;
   flex: 1;

@@ -12,6 +12,7 @@ import {
   type SurfaceAction,
   type SurfaceState,
 } from '@core/surface/surface';
+import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -170,6 +171,18 @@ export const useSurface = defineStore('surface', () => {
     }
   }
 
+  const kept = shallowRef<readonly SurfaceProfile[]>([]);
+  /** The profiles by which a device can speak: the one that ships, and those that were kept. */
+  const profiles = computed(() => [profile, ...kept.value]);
+  async function loadProfiles() {
+    try {
+      const { profiles } = await ask<{ profiles: unknown[] }>('GET', '/surface-profiles');
+      kept.value = profiles.map(validProfile).filter((p) => p.id !== profile.id);
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
+
   /** Connects a device behind MIDI ports. @param given how it speaks */
   async function connect(input: MIDIInput, output: MIDIOutput | null, given: SurfaceProfile = profile) {
     await input.open();
@@ -198,6 +211,8 @@ export const useSurface = defineStore('surface', () => {
   return {
     desk,
     profile,
+    profiles,
+    loadProfiles,
     connections,
     monitor,
     first,

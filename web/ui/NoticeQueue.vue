@@ -1,44 +1,50 @@
 <script setup lang="ts">
-import { useNotices } from './notices';
+import { ref, watch } from 'vue';
+import { useNotices, type Notice } from './notices';
 
+/** Shows what the application says for a while: what was refused longer than what was done. */
 const notices = useNotices();
+const queue = ref<object[]>([]);
+watch(
+  () => notices.list.at(-1),
+  (last: Notice | undefined) => {
+    if (last)
+      queue.value.push({
+        text: last.text,
+        timeout: last.kind === 'done' ? 4000 : 12000,
+        role: last.kind === 'refused' ? 'alert' : 'status',
+        class: ['notice', last.kind],
+      });
+  },
+);
 </script>
 
 <template>
-  <div class="notices" aria-live="polite">
-    <div
-      v-for="n in notices.list"
-      :key="n.id"
-      class="panel notice"
-      :class="n.kind"
-      :role="n.kind === 'refused' ? 'alert' : 'status'"
-    >
-      <span>{{ n.text }}</span>
-      <button class="plain" aria-label="Close" @click="notices.close(n.id)">✕</button>
-    </div>
-  </div>
+  <v-snackbar-queue
+    v-model="queue"
+    :total-visible="4"
+    display-strategy="overflow"
+    closable
+    close-text="Close"
+    color="raised"
+  />
 </template>
 
-<style scoped>
-.notices {
-  position: fixed;
-  left: 50%;
-  bottom: 104px;
-  transform: translateX(-50%);
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  z-index: 3000;
-  max-width: 640px;
-}
-.notice {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  padding: 6px 6px 6px 14px;
+<style>
+.notice .v-snackbar__wrapper {
+  border: 1px solid var(--rule);
   border-left: 4px solid var(--signal);
+  box-shadow: none;
+  min-height: 36px;
+  min-width: 0;
+  margin-bottom: 96px;
 }
-.notice.refused {
+.notice.refused .v-snackbar__wrapper {
   border-left-color: var(--alert);
+}
+.notice .v-snackbar__content {
+  font-size: 14px;
+  letter-spacing: 0;
+  padding: 6px 14px;
 }
 </style>

@@ -1,76 +1,71 @@
 <script setup lang="ts">
+import { mdiCheck } from '@mdi/js';
 import { nextTick, ref, watch } from 'vue';
-import type { MenuItem, OpenMenu } from './menu';
+import KeyHint from './KeyHint.vue';
+import { useMenu, type MenuItem } from './menu';
 
-const props = defineProps<{ menu: OpenMenu | null }>();
-const emit = defineEmits<{ close: [] }>();
-const list = ref<HTMLElement | null>(null);
+/** The menu that was asked for, where it was asked for. */
+const menus = useMenu();
+const list = ref<{ $el: HTMLElement } | null>(null);
 watch(
-  () => props.menu,
+  () => menus.menu,
   async (menu) => {
     if (!menu) return;
     await nextTick();
-    setTimeout(() => list.value?.querySelector<HTMLButtonElement>('button:not(:disabled)')?.focus(), 0);
+    setTimeout(
+      () =>
+        list.value?.$el.querySelector<HTMLElement>('[role^="menuitem"]:not([aria-disabled="true"])')?.focus(),
+      0,
+    );
   },
 );
-function key(e: KeyboardEvent) {
-  e.stopPropagation();
-  if (e.key === 'Escape') emit('close');
-  if (e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return;
-  e.preventDefault();
-  const buttons = [...(list.value?.querySelectorAll<HTMLButtonElement>('button:not(:disabled)') ?? [])];
-  const at = buttons.indexOf(document.activeElement as HTMLButtonElement);
-  buttons[(at + (e.key === 'ArrowDown' ? 1 : -1) + buttons.length) % buttons.length]?.focus();
-}
 function choose(item: MenuItem) {
-  emit('close');
+  menus.close();
   item.run();
 }
 </script>
 
 <template>
   <v-menu
-    :model-value="menu !== null"
-    :target="menu ? [menu.x, menu.y] : undefined"
-    :transition="false"
-    @update:model-value="$event || emit('close')"
+    :model-value="menus.menu !== null"
+    :target="menus.menu ? [menus.menu.x, menus.menu.y] : undefined"
+    max-height="60vh"
+    @update:model-value="$event || menus.close()"
   >
-    <div v-if="menu" ref="list" class="panel pop" role="menu" :aria-label="menu.title" @keydown="key">
-      <div class="title soft">{{ menu.title }}</div>
-      <button
-        v-for="item in menu.items"
+    <v-list v-if="menus.menu" ref="list" role="menu" :aria-label="menus.menu.title" min-width="190">
+      <v-list-subheader :title="menus.menu.title" />
+      <v-list-item
+        v-for="item in menus.menu.items"
         :key="item.label"
-        class="menu-item"
-        :class="{ danger: item.danger }"
         :role="item.checked === undefined ? 'menuitem' : 'menuitemradio'"
         :aria-checked="item.checked"
+        :aria-disabled="item.disabled || undefined"
         :disabled="item.disabled"
+        :base-color="item.danger ? 'error' : undefined"
         @click="choose(item)"
       >
-        <span
-          ><span class="check">{{ item.checked ? '✓' : '' }}</span
-          >{{ item.label }}</span
-        >
-        <kbd v-if="item.keys">{{ item.keys }}</kbd>
-      </button>
-    </div>
+        <template #prepend>
+          <span class="check"><v-icon v-if="item.checked" :icon="mdiCheck" size="14" /></span>
+        </template>
+        {{ item.label }}
+        <template v-if="item.keys" #append><KeyHint :keys="item.keys" class="ml" /></template>
+      </v-list-item>
+    </v-list>
   </v-menu>
 </template>
 
 <style scoped>
-.pop {
-  min-width: 190px;
-  max-height: 60vh;
-  overflow-y: auto;
-  padding: 4px 0;
-  font-size: 13px;
-}
-.title {
-  padding: 2px 12px 4px;
-  font-size: 12px;
-}
 .check {
-  display: inline-block;
   width: 16px;
+  display: inline-flex;
+}
+.ml {
+  margin-left: 16px;
+}
+.v-list-subheader {
+  min-height: 22px;
+  font-size: 12px;
+  padding: 0 12px !important;
+  color: var(--ink-soft);
 }
 </style>

@@ -120,16 +120,19 @@ export function copyCell(session: Session, from: Id, to: readonly Id[], cell: Va
   return write(session, ids, cell, () => value);
 }
 
-/** Returns the cell to its default: 0 dB, centre. */
+/** The default of every kind of value, by the Sheet, the inspector and a surface alike: 0 dB, the centre. */
+export const CELL_DEFAULT = 0;
+
+/** Returns the cell to its default. */
 export function resetCell(session: Session, ids: readonly Id[], cell: ValueCell): readonly Command[] {
   if (cell.kind === 'input')
     return ids.map((id) => ({
       type: 'strip.set',
       id,
-      patch: { trimDb: 0, invert: false, swap: false, width: 1 },
+      patch: { trimDb: CELL_DEFAULT, invert: false, swap: false, width: 1 },
     }));
   const present = cell.kind === 'send' ? ids.filter((id) => sendTo(session, id, cell.to)) : ids;
-  return write(session, present, cell, () => 0);
+  return write(session, present, cell, () => CELL_DEFAULT);
 }
 
 /**

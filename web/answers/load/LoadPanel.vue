@@ -1,23 +1,24 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue';
 import { processorOf } from '@core/processors/registry';
 import { nameOf } from '@core/session/lookup';
 import type { LoadReading } from '@engine/load';
-import { useActions } from '@/commands/actions';
+import { useCommands } from '@/commands/commands';
+import { useInspector } from '@/commands/inspector';
 import { useLoad } from './load';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { BUFFERS, useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
-import { useAnswers } from '../answers';
+import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
 
 /** What the session costs: the audio thread while it plays, and each processor, measured. */
 const session = useSession();
 const transport = useTransport();
 const load = useLoad();
 const pick = usePick();
-const actions = useActions();
-const answers = useAnswers();
+const commands = useCommands();
+const inspector = useInspector();
 const settings = useSettings();
 const percent = (share: number) =>
   share >= 0.0995 ? `${Math.round(share * 100)} %` : `${(share * 100).toFixed(share >= 0.00995 ? 1 : 2)} %`;
@@ -25,7 +26,7 @@ const many = (type: string, n: number) => `${n} × ${processorOf(type).name}`;
 // While this is looked at, the audio thread measures its processors as it plays.
 const playing = shallowRef<LoadReading | null>(null);
 const latency = ref(0);
-const choice = ref<HTMLSelectElement | null>(null);
+const choice = useTemplateRef<{ focus(): void }>('choice');
 function takeLonger() {
   settings.buffer = transport.longerBuffer ?? settings.buffer;
   // The button goes, and the keyboard stays where the buffer is chosen.
@@ -51,6 +52,9 @@ onBeforeUnmount(() => {
 });
 
 interface Row {
+  readonly key: string;
+  readonly name: string;
+  readonly on: string;
   readonly strip: string;
   readonly insert: string;
   readonly type: string;
@@ -63,7 +67,14 @@ const rows = computed((): readonly Row[] => {
   const inWorker = new Map(load.reading?.inserts.map((i) => [keyOf(i), i.share]));
   return (session.shown?.strips ?? [])
     .flatMap((s) => s.inserts.map((i) => ({ strip: s.id, insert: i.id, type: i.type })))
-    .map((r) => ({ ...r, playing: inThread.get(keyOf(r)) ?? null, alone: inWorker.get(keyOf(r)) ?? null }))
+    .map((r) => ({
+      ...r,
+      key: keyOf(r),
+      name: processorOf(r.type).name,
+      on: nameOf(session.shown!, r.strip),
+      playing: inThread.get(keyOf(r)) ?? null,
+      alone: inWorker.get(keyOf(r)) ?? null,
+    }))
     .filter((r) => r.playing !== null || r.alone !== null)
     .sort((a, b) => (b.alone ?? b.playing!) - (a.alone ?? a.playing!));
 });
@@ -72,7 +83,33 @@ const strips = computed(() => {
   for (const r of rows.value) sums.set(r.strip, (sums.get(r.strip) ?? 0) + (r.alone ?? r.playing!));
   return sums;
 });
-const most = computed(() => Math.max(1e-9, ...rows.value.map((r) => r.alone ?? r.playing!)));
+const headers = computed(() => [
+  { title: 'Insert', key: 'name' },
+  ...(playing.value ? [{ title: 'Thread', key: 'playing', align: 'end' as const }] : []),
+  ...(load.reading ? [{ title: 'Measured', key: 'alone', align: 'end' as const }] : []),
+]);
+/** Kinds of processors with what they cost together, the dearest first. */
+const byKind = computed(() => {
+  const sums = new Map<string, number>();
+  for (const r of rows.value) sums.set(r.name, (sums.get(r.name) ?? 0) + (r.alone ?? r.playing!));
+  return [...sums].sort((a, b) => b[1] - a[1]);
+});
+const COST: PlotAxis = { name: 'Cost', unit: '%', min: 0, format: (v) => v.toFixed(2), splits: 3, end: 20 };
+const kinds = computed((): PlotAxis => ({
+  name: 'Processor',
+  kind: 'category',
+  names: byKind.value.map(([name]) => name),
+  inverse: true,
+  room: 78,
+}));
+const costs = computed((): readonly PlotLine[] => [
+  {
+    name: 'Share of real time',
+    kind: 'bars',
+    thick: 8,
+    points: byKind.value.map(([, share], i) => [i, share * 100]),
+  },
+]);
 const sum = (of: 'playing' | 'alone') => rows.value.reduce((n, r) => n + (r[of] ?? 0), 0);
 const rest = computed(() => ({
   playing: playing.value && Math.max(0, playing.value.share - sum('playing')),
@@ -82,7 +119,7 @@ const cell = (share: number | null) => (share === null ? '' : percent(share));
 function open(strip: string, id: string) {
   pick.only(strip);
   pick.insert = { strip, id };
-  answers.panel = 'strip';
+  inspector.tab = 'strip';
 }
 </script>
 
@@ -111,24 +148,22 @@ function open(strip: string, id: string) {
         This browser does not tell whether a gap was heard.
       </p>
       <div class="row">
-        <label for="buffer">Buffer</label>
-        <select
-          id="buffer"
+        <span class="soft">Buffer</span>
+        <v-select
           ref="choice"
-          v-model.number="settings.buffer"
-          class="field"
+          v-model="settings.buffer"
+          :items="BUFFERS.map((b) => ({ title: `${b} ms`, value: b }))"
+          aria-label="Buffer"
           aria-describedby="buffer-note"
-        >
-          <option v-for="b in BUFFERS" :key="b" :value="b">{{ b }} ms</option>
-        </select>
-        <button
+          max-width="100"
+        />
+        <v-btn
           v-if="transport.longerBuffer"
-          class="plain boxed"
+          variant="outlined"
           title="Gaps were heard with this buffer"
           @click="takeLonger"
+          >Take {{ transport.longerBuffer }} ms</v-btn
         >
-          Take {{ transport.longerBuffer }} ms
-        </button>
       </div>
       <p id="buffer-note" class="soft small">
         A longer one bridges more of what else the machine does; with a shorter one a hand on a fader is heard
@@ -142,9 +177,9 @@ function open(strip: string, id: string) {
         seconds and changes nothing.
       </p>
       <div class="row">
-        <button class="plain boxed" :disabled="load.busy" @click="load.measure">
-          {{ load.busy ? 'Measuring…' : load.reading ? 'Measure again' : 'Measure' }}
-        </button>
+        <v-btn variant="outlined" :disabled="load.busy" @click="load.measure">{{
+          load.busy ? 'Measuring…' : load.reading ? 'Measure again' : 'Measure'
+        }}</v-btn>
         <span v-if="load.stale" class="caution">The session has changed since.</span>
       </div>
       <p v-if="load.reading">
@@ -156,33 +191,32 @@ function open(strip: string, id: string) {
         some ten seconds.
       </p>
       <template v-if="rows.length">
-        <table>
-          <thead>
-            <tr>
-              <th scope="col" class="soft">Insert</th>
-              <th scope="col" class="soft">{{ playing ? 'Thread' : '' }}</th>
-              <th scope="col" class="soft">{{ load.reading ? 'Measured' : '' }}</th>
-              <td />
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="r in rows" :key="`${r.strip} ${r.insert}`">
-              <td>
-                <button class="plain" @click="open(r.strip, r.insert)">{{ processorOf(r.type).name }}</button>
-                <span class="soft">{{ nameOf(session.shown!, r.strip) }}</span>
-              </td>
-              <td class="mono">{{ cell(r.playing) }}</td>
-              <td class="mono">{{ cell(r.alone) }}</td>
-              <td class="bar"><i :style="{ width: `${((r.alone ?? r.playing!) / most) * 100}%` }" /></td>
-            </tr>
+        <Plot
+          title="What each kind of processor costs, in hundredths of real time"
+          :x="COST"
+          :y="kinds"
+          :lines="costs"
+          :height="30 + 18 * kinds.names!.length"
+        />
+        <v-data-table :items="rows" :headers="headers" :row-props="{ tabindex: -1 }" item-value="key">
+          <template #[`item.name`]="{ item }">
+            <v-btn class="name" @click="open(item.strip, item.insert)">{{ item.name }}</v-btn>
+            &ensp;<span class="soft">{{ item.on }}</span>
+          </template>
+          <template #[`item.playing`]="{ item }">
+            <span class="mono">{{ cell(item.playing) }}</span>
+          </template>
+          <template #[`item.alone`]="{ item }">
+            <span class="mono">{{ cell(item.alone) }}</span>
+          </template>
+          <template #[`body.append`]>
             <tr>
               <td class="soft">Strips, sends and meters</td>
-              <td class="mono">{{ cell(rest.playing) }}</td>
-              <td class="mono">{{ cell(rest.alone) }}</td>
-              <td />
+              <td v-if="playing" class="mono">{{ cell(rest.playing) }}</td>
+              <td v-if="load.reading" class="mono">{{ cell(rest.alone) }}</td>
             </tr>
-          </tbody>
-        </table>
+          </template>
+        </v-data-table>
         <p v-if="strips.size" class="soft small">
           Dearest strip:
           {{ nameOf(session.shown!, [...strips].sort((a, b) => b[1] - a[1])[0]![0]) }}.
@@ -191,24 +225,29 @@ function open(strip: string, id: string) {
     </section>
     <section v-if="load.shareable.length || load.saving" aria-label="One return instead">
       <h2>One return instead</h2>
-      <div v-for="s in load.shareable" :key="s.type" class="share">
+      <template v-for="s in load.shareable" :key="s.type">
         <p>
           {{ many(s.type, s.refs.length) }} stand on strips:
           {{ s.refs.map((r) => nameOf(session.shown!, r.strip)).join(', ') }}.
         </p>
-        <button class="plain boxed" :disabled="load.busy" @click="load.ifOneReturn(s.type, s.refs)">
-          Measure what one return would save
-        </button>
-      </div>
-      <div v-if="load.saving" class="saving">
+        <v-btn variant="outlined" :disabled="load.busy" @click="load.ifOneReturn(s.type, s.refs)"
+          >Measure what one return would save</v-btn
+        >
+      </template>
+      <template v-if="load.saving">
         <p>
           {{ many(load.saving.type, load.saving.refs.length) }} as one return:
           <b class="mono">{{ percent(load.saving.before) }}</b> now,
           <b class="mono">{{ percent(load.saving.after) }}</b> then.
         </p>
         <p v-for="d in load.saving.differences" :key="d" class="caution">{{ d }}</p>
-        <button class="plain boxed primary" @click="actions.openMove(load.saving.refs)">Do it…</button>
-      </div>
+        <v-btn
+          variant="flat"
+          color="primary"
+          @click="commands.run('moveToReturn', { refs: load.saving.refs })"
+          >Move…</v-btn
+        >
+      </template>
     </section>
   </div>
 </template>
@@ -219,63 +258,13 @@ function open(strip: string, id: string) {
 }
 section {
   border-top: 1px solid var(--rule);
-  padding: 6px 0;
+  padding-bottom: 6px;
 }
-h2 {
-  font-size: 13px;
-  margin: 0 0 2px;
+.v-table :deep(td),
+.v-table :deep(th) {
+  padding: 0 4px 0 0 !important;
 }
-p {
-  margin: 4px 0;
-}
-.caution {
-  color: var(--caution);
-}
-.small {
-  font-size: 12px;
-}
-.row {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
-.row .field {
-  width: auto;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-td {
-  padding: 1px 4px 1px 0;
-}
-td .plain {
-  padding: 0 6px 0 0;
-  min-height: 24px;
-}
-th {
-  font-weight: normal;
-  font-size: 12px;
+.v-table :deep(td.mono) {
   text-align: right;
-}
-th:first-child {
-  text-align: left;
-}
-td.mono {
-  padding-left: 8px;
-  text-align: right;
-  white-space: nowrap;
-}
-.bar {
-  width: 54px;
-}
-.bar i {
-  display: block;
-  height: 6px;
-  background: var(--signal);
-}
-.share,
-.saving {
-  padding: 2px 0 6px;
 }
 </style>

@@ -6,10 +6,11 @@ import type { InsertRef } from '@core/session/gestures/inserts';
 import { moveToReturn } from '@core/session/gestures/moveToReturn';
 import type { Session } from '@core/session/types';
 import type { LoadReading } from '@engine/load';
-import type { LoadAnswer, LoadJob } from '@/audio/load.worker';
+import type { LoadAnswer } from '@/audio/load.worker';
 import LoadWorker from '@/audio/load.worker?worker';
-import { loadEngine } from '@/audio/player';
+import { runWorker } from '@/audio/runWorker';
 import { useNotices } from '@/ui/notices';
+import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 
 /** What one return instead of several inserts would save, measured. */
@@ -30,6 +31,10 @@ export const useLoad = defineStore('load', () => {
   const measured = shallowRef<Session | null>(null);
   const saving = shallowRef<Saving | null>(null);
   const busy = ref(false);
+  useMarks().mark(
+    'costs',
+    () => new Map(reading.value?.inserts.map((i) => [`${i.strip} ${i.insert}`, i.share])),
+  );
   const stale = computed(() => measured.value !== null && measured.value.strips !== session.document?.strips);
   watch(
     () => session.id,
@@ -40,20 +45,12 @@ export const useLoad = defineStore('load', () => {
 
   async function ask(sessions: readonly Session[]): Promise<readonly LoadReading[] | null> {
     busy.value = true;
-    const worker = new LoadWorker();
     try {
-      const module = await loadEngine();
-      return await new Promise<readonly LoadReading[]>((resolve, reject) => {
-        worker.onerror = (e) => reject(new Error(e.message));
-        worker.onmessage = ({ data }: MessageEvent<LoadAnswer>) =>
-          data.type === 'done' ? resolve(data.readings) : reject(new Error(data.reason));
-        worker.postMessage({ module, sessions } satisfies LoadJob);
-      });
+      return (await runWorker<LoadAnswer>(() => new LoadWorker(), { sessions })).readings;
     } catch (error) {
       notices.refused(error);
       return null;
     } finally {
-      worker.terminate();
       busy.value = false;
     }
   }

@@ -1,20 +1,23 @@
 <script setup lang="ts">
+import { mdiPlay, mdiStop } from '@mdi/js';
 import { useElementSize, useRafFn } from '@vueuse/core';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { decibelsOf } from '@core/levels/decibels';
 import { travelOf } from '@core/levels/faderLaw';
 import { monitoredOutput } from '@core/session/lookup';
 import { barText, clockText } from '@core/session/time';
 import { OVERVIEW_PEAKS_PER_SECOND, useOverview } from '@/audio/overview';
 import { useSession } from '@/session/session';
-import { useAnswers } from '@/answers/answers';
+import { useCommands } from '@/commands/commands';
+import { keyShown } from '@/commands/keys';
+import { useDrag } from '@/ui/drag';
 import { useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
 
 const session = useSession();
 const transport = useTransport();
 const settings = useSettings();
-const answers = useAnswers();
+const commands = useCommands();
 const busy = computed(() => {
   const percent = (share: number) => `${Math.round(share * 100)} %`;
   return (
@@ -67,51 +70,43 @@ watch(
 );
 
 // — hands on the ribbon —
-const dragFrom = ref<number | null>(null);
-const dragTo = ref(0);
 const at = (e: PointerEvent | MouseEvent) => {
   const box = ribbon.value!.getBoundingClientRect();
   return Math.max(0, Math.min(1, (e.clientX - box.left) / box.width)) * transport.length;
 };
-function down(e: PointerEvent) {
-  if (e.button !== 0) return;
-  ribbon.value!.setPointerCapture(e.pointerId);
-  dragFrom.value = dragTo.value = at(e);
-}
-function move(e: PointerEvent) {
-  if (dragFrom.value !== null) dragTo.value = at(e);
-}
-const dragged = computed(
-  () => dragFrom.value !== null && Math.abs(share(dragTo.value) - share(dragFrom.value)) > 1,
-);
-function up() {
-  if (dragFrom.value === null) return;
-  const [a, b] = [dragFrom.value, dragTo.value].sort((x, y) => x - y) as [number, number];
-  if (dragged.value) transport.setLoop({ start: a, end: b });
-  else transport.locate(a);
-  dragFrom.value = null;
-}
+/** The span that a hand has drawn so far; null while it is no more than a click. */
+const drawn = shallowRef<{ readonly start: number; readonly end: number } | null>(null);
+const drag = useDrag({
+  begin: at,
+  move(e, { note }) {
+    const [start, end] = [note, at(e)].sort((a, b) => a - b) as [number, number];
+    drawn.value = share(end - start) > 1 ? { start, end } : null;
+  },
+  end({ note }) {
+    if (drawn.value) transport.setLoop(drawn.value);
+    else transport.locate(note);
+    drawn.value = null;
+  },
+  cancel: () => (drawn.value = null),
+});
 function loopSection(e: MouseEvent) {
   const time = at(e);
   const s = doc.value.sections.find((x) => time >= x.start && time < x.end);
   if (s) transport.setLoop({ start: s.start, end: s.end });
 }
 function key(e: KeyboardEvent) {
-  if (e.key === 'ArrowLeft') transport.locate(transport.position - 1);
-  else if (e.key === 'ArrowRight') transport.locate(transport.position + 1);
-  else if (e.key === 'Home') transport.locate(0);
-  else if (e.key === 'End') transport.locate(transport.length);
-  else return;
+  const to = {
+    back: transport.position - 1,
+    forth: transport.position + 1,
+    start: 0,
+    end: transport.length,
+  }[commands.keyIn('ribbon', e) ?? ''];
+  if (to === undefined) return;
+  transport.locate(to);
   e.preventDefault();
   e.stopPropagation();
 }
-const loopShown = computed(() => {
-  if (dragged.value) {
-    const [a, b] = [dragFrom.value!, dragTo.value].sort((x, y) => x - y) as [number, number];
-    return { start: a, end: b };
-  }
-  return transport.loop;
-});
+const loopShown = computed(() => drawn.value ?? transport.loop);
 
 // — main meter —
 const peakText = ref('−∞');
@@ -158,26 +153,19 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 
 <template>
   <footer class="transport" aria-label="Transport">
-    <button
-      class="plain play"
+    <v-btn
+      :icon="transport.rolling ? mdiStop : mdiPlay"
+      class="play"
       :aria-label="transport.rolling ? 'Stop' : 'Play'"
-      :title="transport.rolling ? 'Stop (Space)' : 'Play (Space)'"
+      :title="`${transport.rolling ? 'Stop' : 'Play'} (${keyShown(commands.keysOf('play'))})`"
       @click="transport.toggle"
-    >
-      <svg width="18" height="18" viewBox="0 0 18 18" aria-hidden="true">
-        <path v-if="!transport.rolling" d="M3 1l13 8-13 8z" fill="currentColor" />
-        <rect v-else x="3" y="3" width="12" height="12" fill="currentColor" />
-      </svg>
-    </button>
-    <button
-      class="plain loop"
-      :class="{ on: transport.looping }"
+    />
+    <v-btn
       :aria-pressed="transport.looping"
-      title="Loop (L)"
+      :title="`Loop (${keyShown(commands.keysOf('loop'))})`"
       @click="transport.toggleLoop"
+      >Loop</v-btn
     >
-      Loop
-    </button>
     <span class="time mono" data-testid="bars">{{ barText(transport.position, doc.tempo) }}</span>
     <span class="mono soft clock" data-testid="clock">{{ clockText(transport.position) }}</span>
     <div
@@ -191,10 +179,7 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       :aria-valuenow="transport.position"
       :aria-valuetext="clockText(transport.position)"
       title="Click: go there. Drag: loop. Double-click: loop the section."
-      @pointerdown="down"
-      @pointermove="move"
-      @pointerup="up"
-      @pointercancel="dragFrom = null"
+      v-on="drag.on"
       @dblclick="loopSection"
       @keydown="key"
     >
@@ -209,7 +194,7 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <i
         v-if="loopShown"
         class="span"
-        :class="{ on: transport.looping || dragged }"
+        :class="{ on: transport.looping || drawn !== null }"
         :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }"
       />
       <i class="head" :style="{ left: `${share(transport.position)}%` }" />
@@ -222,16 +207,15 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <canvas ref="meter" aria-hidden="true" />
       <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
     </div>
-    <button
-      class="plain mono load"
-      :class="{ bad: transport.late > 0 }"
+    <v-btn
+      class="mono load"
+      :class="{ caution: transport.late > 0 }"
       :title="busy"
-      @click="((settings.inspector = true), (answers.panel = 'load'))"
-    >
-      load {{ Math.round(transport.load * 100) }}%<template v-if="transport.late"
+      @click="commands.run('load')"
+      >load {{ Math.round(transport.load * 100) }}%<template v-if="transport.late"
         ><br />{{ transport.late }} late</template
-      >
-    </button>
+      ></v-btn
+    >
   </footer>
 </template>
 
@@ -246,15 +230,8 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   border-top: 1px solid var(--rule);
   background: var(--ground);
 }
-.play {
-  min-width: 32px;
-  display: grid;
-  place-items: center;
-}
-.loop.on {
-  color: var(--signal);
-  text-decoration: underline;
-  text-underline-offset: 4px;
+.play :deep(.v-icon) {
+  font-size: 26px;
 }
 .time {
   font-size: 20px;
@@ -321,15 +298,15 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   height: 18px;
   margin-bottom: 2px;
 }
-
 .load {
   width: 70px;
   padding: 0;
+  justify-content: flex-start;
   text-align: left;
-  color: var(--ink-soft);
   font-size: 12px;
+  height: 34px;
 }
-.load.bad {
-  color: var(--caution);
+.load:not(.caution) {
+  color: var(--ink-soft);
 }
 </style>

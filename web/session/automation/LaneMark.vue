@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { useAutomationGestures } from './useAutomationGestures';
 import type { ControlRef } from '@core/automation/control';
-import { useAutomation } from './automation';
 import ModeMark from '@/ui/ModeMark.vue';
+import { useAutomation } from './automation';
+import { useAutomationGestures } from './useAutomationGestures';
 
 /** Says of a control that it is automated, and leads to its lane; nothing where it is not. */
 const props = defineProps<{ control: ControlRef }>();
@@ -13,23 +13,23 @@ const mark = computed(() => automation.markOf(props.control));
 </script>
 
 <template>
-  <button
+  <v-btn
     v-if="mark"
-    class="plain lane-of"
+    class="lane-of"
+    size="x-small"
+    icon
     :title="`${mark.text} Click: show its lane.`"
     :aria-label="`${mark.text} Show its lane`"
     @click.prevent.stop="gestures.show([control.owner], control)"
   >
     <ModeMark :mode="mark.mode" :has="mark.has" :writes="mark.writes" :size="9" />
-  </button>
+  </v-btn>
 </template>
 
 <style scoped>
 .lane-of {
-  min-height: 24px;
+  height: 24px;
+  width: 24px;
   min-width: 24px;
-  padding: 0 4px;
-  line-height: 1;
-  vertical-align: middle;
 }
 </style>

@@ -4,12 +4,12 @@ import { controlName, findControl, refKey, type ControlRef } from '@core/automat
 import { clearLanes, setLanes, setMode, writtenControls } from '@core/automation/edit';
 import { AUTOMATION_MODES, MODE_TEXTS, nextMode } from '@core/automation/mode';
 import type { AutomationMode } from '@core/session/types';
-import type { MenuItem } from '@/ui/menu';
+import { useMenu, type MenuItem, type MenuPlace } from '@/ui/menu';
 import { useAutomation } from './automation';
 import { usePick } from '../pick';
 import { useSession } from '../session';
 import { useTransport } from '@/audio/transport';
-import { useStripGestures } from '@/strip/useStripGestures';
+import { useTargets } from '../targets';
 
 /** What a change of mode acts on. */
 export type Scope = 'picked' | 'all';
@@ -20,7 +20,8 @@ export const useAutomationGestures = defineStore('automationGestures', () => {
   const pick = usePick();
   const transport = useTransport();
   const automation = useAutomation();
-  const strips = useStripGestures();
+  const strips = useTargets();
+  const menu = useMenu();
   const router = useRouter();
 
   const everything = () => [...session.document!.strips, ...session.document!.vcas].map((x) => x.id);
@@ -77,15 +78,15 @@ export const useAutomationGestures = defineStore('automationGestures', () => {
       run: () => clear(ids),
     },
   ];
-  function openModes(ids: readonly string[], at: { x: number; y: number } | Element) {
+  function openModes(ids: readonly string[], at: MenuPlace) {
     if (!ids.length) return strips.none('set the automation of');
-    strips.openMenu(`Automation of ${called(ids)}`, modeItems(ids), at);
+    menu.open(`Automation of ${called(ids)}`, modeItems(ids), at);
   }
   /** What automation offers for one control. */
-  function openControl(control: ControlRef, at: { x: number; y: number } | Element) {
+  function openControl(control: ControlRef, at: MenuPlace) {
     const placed = findControl(session.document!, control);
     if (!placed) return;
-    strips.openMenu(
+    menu.open(
       `${controlName(session.document!, control)} of ${called([control.owner])}`,
       [
         { label: placed.lane ? 'Show its lane' : 'Automate it…', run: () => show([control.owner], control) },

@@ -101,11 +101,11 @@ export const useStemImport = defineStore('stemImport', () => {
       jobs.value = [];
     }
   }
+  /** Counts up when files are to be chosen. */
+  const choosing = ref(0);
+  const choose = () => choosing.value++;
   const stop = () => stopper?.abort();
   const clear = () => (jobs.value = []);
 
-  return { jobs, busy, done, refused, share, bring, stop, clear };
+  return { choosing, choose, jobs, busy, done, refused, share, bring, stop, clear };
 });
-
-/** Files of a drop, those of dropped folders left out. */
-export const filesOf = (transfer: DataTransfer | null): File[] => [...(transfer?.files ?? [])];

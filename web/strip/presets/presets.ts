@@ -4,6 +4,7 @@ import { validPreset, type Preset } from '@core/settings/preset';
 import { SHIPPED_PRESETS } from '@core/settings/shipped';
 import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
+import { saveFile } from '@/ui/saveFile';
 
 /** A preset in the list: one's own has an id, a shipped one has none and stays as it is. */
 export interface ListedPreset {
@@ -59,14 +60,8 @@ export const usePresets = defineStore('presets', () => {
       }
     });
   function save(preset: Preset) {
-    const url = URL.createObjectURL(
-      new Blob([`${JSON.stringify(preset, null, 2)}\n`], { type: 'application/json' }),
-    );
-    const link = document.createElement('a');
-    link.href = url;
-    link.download = `${preset.name.replace(/[^\p{L}\p{N} _-]+/gu, '_')}.zonula-preset.json`;
-    link.click();
-    URL.revokeObjectURL(url);
+    const name = preset.name.replace(/[^\p{L}\p{N} _-]+/gu, '_');
+    saveFile(`${name}.zonula-preset.json`, 'application/json', `${JSON.stringify(preset, null, 2)}\n`);
   }
   return { own, all, load, keep, remove, bringIn, save };
 });

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { features, type Panel } from '@/commands/feature';
+import { useInspector } from '@/commands/inspector';
+
+/** What is known of the picked strip and of the session, under tabs. */
+const inspector = useInspector();
+const panels = features()
+  .flatMap((f) => f.panels ?? [])
+  .sort((a, b) => (a.rank ?? 0) - (b.rank ?? 0));
+const shown = computed(() => panels.filter((p) => p.tab === inspector.tab));
+const TABS: readonly (readonly [Panel['tab'], string])[] = [
+  ['strip', 'Strip'],
+  ['trace', 'Trace'],
+  ['ripple', 'Ripple'],
+  ['session', 'Session'],
+  ['load', 'Load'],
+];
+</script>
+
+<template>
+  <aside class="inspector" aria-label="Inspector">
+    <v-tabs v-model="inspector.tab" aria-label="What the inspector shows">
+      <v-tab v-for="[tab, title] in TABS" :key="tab" :value="tab">{{ title }}</v-tab>
+    </v-tabs>
+    <component :is="p.component" v-for="(p, i) in shown" :key="`${inspector.tab} ${i}`" />
+  </aside>
+</template>
+
+<style scoped>
+.inspector {
+  width: 280px;
+  flex: none;
+  overflow-y: auto;
+  background: var(--ground);
+  border-left: 1px solid var(--rule);
+  padding: 6px 14px 12px;
+}
+.v-tabs {
+  margin: 0 0 8px -8px;
+}
+</style>

@@ -1,0 +1,88 @@
+import type { Component } from 'vue';
+import type { InsertRef } from '@core/session/gestures/inserts';
+import type { KeyScope } from './keyScopes';
+
+/** What an action acts on where it is not what is picked: each names what it takes. */
+export interface Given {
+  readonly strips?: readonly string[];
+  readonly insert?: string | null;
+  readonly refs?: readonly InsertRef[];
+  readonly vca?: string;
+  /** What the things are called, for the history. */
+  readonly name?: string;
+  readonly processor?: string;
+}
+
+export const ACTION_GROUPS = [
+  'Transport',
+  'Strips',
+  'Settings',
+  'Automation',
+  'Answers',
+  'Edit',
+  'Surface',
+  'View',
+] as const;
+
+/** Something that can be done: by key, from the palette, from menus. */
+export interface Action {
+  readonly id: string;
+  readonly title: string;
+  /** Keys as `keyName` writes them; empty where it has none at first. */
+  readonly keys: string;
+  readonly group: (typeof ACTION_GROUPS)[number];
+  readonly enabled?: () => boolean;
+  /** Asked for by other features alone, with what it acts on: neither listed nor on a key. */
+  readonly inner?: boolean;
+  readonly run: (given?: Given) => unknown;
+}
+
+/** A view of the session: the router, the top line, the palette and the keys follow from it. */
+export interface View {
+  readonly name: string;
+  readonly title: string;
+  /** Below `/session/:id/`; empty for the first one. */
+  readonly path: string;
+  readonly keys: string;
+  readonly component: () => Promise<unknown>;
+  /** What stands around it: the inspector at its right, the bar of what is picked at its foot. */
+  readonly around?: readonly ('inspector' | 'picks')[];
+  /** What the bar says while nothing is picked. */
+  readonly hint?: string;
+}
+
+/** What the inspector shows under a tab; several features may share one. */
+export interface Panel {
+  readonly tab: 'strip' | 'trace' | 'ripple' | 'session' | 'load';
+  readonly component: Component;
+  /** Its place among those under the same tab; 0 where it is left out. */
+  readonly rank?: number;
+}
+
+/** What a feature brings to the page. `app/features.ts` lists them all; views stand in `app/views.ts`. */
+export interface Feature {
+  /** Called once, when a session is opened first. */
+  readonly setup?: () => void;
+  /** Called once, when the page has its stores. */
+  readonly actions?: () => readonly Action[];
+  /** Dialogs by name; each is given what it was opened with, and closes by emitting `close`. */
+  readonly dialogs?: Readonly<Record<string, Component>>;
+  readonly panels?: readonly Panel[];
+  /** Bars at the foot of the views with picks, each there when it has something to say. */
+  readonly bars?: readonly Component[];
+  /** Keys of a part of the page that holds the keyboard: they are listed and can be changed like all others. */
+  readonly keys?: readonly KeyScope[];
+}
+
+let all: readonly Feature[] = [];
+let allViews: readonly View[] = [];
+/** Says once, before the first session is opened, what the page is made of. */
+export const setFeatures = (features: readonly Feature[]): void => {
+  all = features;
+};
+export const features = (): readonly Feature[] => all;
+/** Says once, at the start, which views a session has. */
+export const setViews = (views: readonly View[]): void => {
+  allViews = views;
+};
+export const views = (): readonly View[] => allViews;

@@ -1,0 +1,158 @@
+import type { Edge as DrawnEdge, Node as DrawnNode } from '@vue-flow/core';
+import { useDebounceFn } from '@vueuse/core';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
+import type { Edge } from '@core/routing/graph';
+import { stripOf } from '@core/session/lookup';
+import { useMarks } from '@/session/marks';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
+import { useNotices } from '@/ui/notices';
+import { dashOf, widthOf } from './diagramSvg';
+import type { FlowNodeData } from './FlowNodeView.vue';
+import { familyNode, flowGraph, foldable } from './flowModel';
+import { layOut, type Placed } from './layout';
+
+/** More sources than this, and families begin folded. */
+const MANY = 24;
+/** How long the session has to rest before it is laid out, and how long a drawing takes. */
+const REST_MS = 60;
+
+/**
+ * The session as nodes and edges with their places.
+ * @param fit brings nodes into view, or all of them
+ */
+export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
+  const session = useSession();
+  const pick = usePick();
+  const marks = useMarks();
+  const notices = useNotices();
+  const doc = computed(() => session.shown!);
+
+  // — folded families —
+  const folded = shallowRef<ReadonlySet<string>>(new Set());
+  const families = computed(() => foldable(doc.value));
+  const allFolded = computed(
+    () => families.value.length > 0 && families.value.every((f) => folded.value.has(f)),
+  );
+  watch(
+    () => session.id,
+    () => {
+      const many = doc.value.strips.filter((s) => s.kind === 'source').length > MANY;
+      folded.value = new Set(many ? families.value : []);
+    },
+    { immediate: true },
+  );
+  function toggleFold(node: string) {
+    const family =
+      families.value.find((f) => familyNode(f) === node) ??
+      (node.startsWith('family:') || stripOf(doc.value, node).kind !== 'source'
+        ? null
+        : stripOf(doc.value, node).family);
+    if (family === null || !families.value.includes(family)) return;
+    const next = new Set(folded.value);
+    if (!next.delete(family)) next.add(family);
+    folded.value = next;
+  }
+  const toggleAll = () => (folded.value = new Set(allFolded.value ? [] : families.value));
+
+  // — where things stand —
+  const graph = computed(() => flowGraph(doc.value, folded.value));
+  /** What decides where things stand; levels do not. */
+  const structure = computed(() =>
+    [...graph.value.nodes.map((n) => n.id), '|', ...graph.value.edges.map((e) => `${e.from}>${e.to}`)].join(
+      ' ',
+    ),
+  );
+  const places = shallowRef<ReadonlyMap<string, Placed>>(new Map());
+  const laying = ref(true);
+  let first = true;
+  /** After families were folded or opened, what is picked is brought into view. */
+  let refit = false;
+  let asked = 0;
+  const place = useDebounceFn(async () => {
+    const mine = ++asked;
+    laying.value = true;
+    try {
+      const next = await layOut(graph.value);
+      if (mine !== asked) return;
+      places.value = next;
+      if (first || refit) {
+        const ids = first ? [] : nodes.value.filter((n) => n.data!.picked).map((n) => n.id);
+        first = refit = false;
+        await nextTick();
+        setTimeout(() => fit(ids.length ? ids : null), REST_MS);
+      }
+    } catch (error) {
+      notices.refused(error);
+    }
+    laying.value = false;
+  }, REST_MS);
+  watch(folded, () => (refit = true), { flush: 'sync' });
+  watch(structure, () => void place(), { immediate: true });
+
+  // — what is drawn —
+  const litEdge = (e: Edge) => {
+    const rows = marks.lit.get(e.from)?.split(' ');
+    return (
+      rows !== undefined &&
+      (e.kind === 'out' ? rows.includes('out') : e.kind === 'send' && rows.includes(`send:${e.to}`))
+    );
+  };
+  const nodeName = (id: string) => graph.value.nodes.find((n) => n.id === id)?.name ?? id;
+  const stripsOf = (id: string) => graph.value.nodes.find((n) => n.id === id)?.strips ?? [];
+  /** Nodes that a new connection must not reach: they lead to where it begins. */
+  const barred = shallowRef<ReadonlySet<string>>(new Set());
+  const nodes = computed<DrawnNode<FlowNodeData>[]>(() =>
+    graph.value.nodes
+      .filter((n) => places.value.has(n.id))
+      .map((n) => {
+        const picked = n.strips.some((s) => pick.chosen.has(s));
+        return {
+          id: n.id,
+          type: 'strip',
+          position: places.value.get(n.id)!,
+          ariaLabel: `${n.name}, ${n.kind}${picked ? ', picked' : ''}`,
+          data: {
+            node: n,
+            picked,
+            traced: n.strips.some((s) => marks.lit.has(s)),
+            silent: n.muted || n.strips.every((s) => !session.audible.has(s)),
+            barred: barred.value.has(n.id),
+            findings: n.strips.flatMap((s) => marks.words.get(s) ?? []).join('\n'),
+          },
+        };
+      }),
+  );
+  const edges = computed<DrawnEdge[]>(() =>
+    graph.value.edges
+      .filter((e) => places.value.has(e.from) && places.value.has(e.to))
+      .map((e) => {
+        const lit = e.edges.some(litEdge);
+        return {
+          id: e.id,
+          source: e.from,
+          target: e.to,
+          ariaLabel: `${nodeName(e.from)} to ${nodeName(e.to)}, ${e.label}`,
+          class: [e.kind, e.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
+          style: { strokeWidth: `${widthOf(e) + (lit ? 1 : 0)}px`, strokeDasharray: dashOf(e) },
+          zIndex: lit ? 5 : 0,
+        };
+      }),
+  );
+
+  return {
+    doc,
+    graph,
+    places,
+    laying,
+    nodes,
+    edges,
+    barred,
+    families,
+    allFolded,
+    toggleFold,
+    toggleAll,
+    nodeName,
+    stripsOf,
+  };
+}

@@ -1,0 +1,198 @@
+import { useVueFlow, type Connection } from '@vue-flow/core';
+import { reach } from '@core/routing/graph';
+import type { Command } from '@core/session/commands/types';
+import { setSends } from '@core/session/gestures/returns';
+import { nameOf, stripOf } from '@core/session/lookup';
+import type { Tap } from '@core/session/types';
+import { useCommands } from '@/commands/commands';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
+import { useTargets } from '@/session/targets';
+import { useMenu } from '@/ui/menu';
+import { useNotices } from '@/ui/notices';
+import type { useFlowGraph } from './useFlowGraph';
+
+/** Pointer and keys on the diagram: nodes are picked, edges changed, connections drawn. */
+export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
+  const session = useSession();
+  const pick = usePick();
+  const commands = useCommands();
+  const menu = useMenu();
+  const notices = useNotices();
+  const { named } = useTargets();
+  const { doc, graph, places, barred, toggleFold, nodeName, stripsOf } = flow;
+  const {
+    onConnect,
+    onConnectStart,
+    onConnectEnd,
+    onNodeClick,
+    onNodeDoubleClick,
+    onEdgeClick,
+    onPaneClick,
+  } = useVueFlow('flow');
+
+  const toggle = (ids: readonly string[]) =>
+    pick.set(
+      ids.every((s) => pick.chosen.has(s))
+        ? [...pick.chosen].filter((s) => !ids.includes(s))
+        : [...pick.chosen, ...ids],
+    );
+  onNodeClick(({ node, event }) => {
+    const ids = stripsOf(node.id);
+    const more = event.ctrlKey || event.metaKey || event.shiftKey;
+    if (more) toggle(ids);
+    else pick.set(ids);
+  });
+  onNodeDoubleClick(({ node }) => toggleFold(node.id));
+  onPaneClick(() => pick.none());
+  /** The strips that a connection is drawn for: the picked ones where it begins on one of them. */
+  const drawnFor = (from: string) => {
+    const ids = stripsOf(from);
+    return ids.some((s) => pick.chosen.has(s))
+      ? pick.picked.filter((s) => stripOf(doc.value, s).kind !== 'output')
+      : ids;
+  };
+  onConnectStart(({ nodeId, handleType }) => {
+    if (!nodeId) return;
+    const ids = handleType === 'source' ? drawnFor(nodeId) : stripsOf(nodeId);
+    const way = handleType === 'source' ? 'upstream' : 'downstream';
+    const bad = new Set([...ids, ...reach(doc.value, ids, way)]);
+    barred.value = new Set(
+      graph.value.nodes.filter((n) => n.id !== nodeId && n.strips.some((s) => bad.has(s))).map((n) => n.id),
+    );
+  });
+  onConnectEnd((event) => {
+    const target =
+      event && 'target' in event ? (event.target as HTMLElement | null)?.closest('.vue-flow__node') : null;
+    const id = target?.getAttribute('data-id');
+    if (id && barred.value.has(id))
+      notices.refused(`${nodeName(id)} leads to where this begins: it would feed itself.`);
+    barred.value = new Set();
+  });
+  const mayConnect = (c: Connection) =>
+    c.source !== c.target &&
+    !reach(doc.value, drawnFor(c.source), 'upstream').has(c.target) &&
+    !drawnFor(c.source).includes(c.target);
+  onConnect((c) => {
+    const ids = drawnFor(c.source).filter((s) => s !== c.target);
+    const goal = nameOf(doc.value, c.target);
+    const at = document
+      .querySelector(`.vue-flow__node[data-id="${CSS.escape(c.target)}"]`)
+      ?.getBoundingClientRect();
+    const send = (tap: Tap, label: string) => ({
+      label,
+      run: () =>
+        session.change(named(`send to ${goal},`, ids), (d) => setSends(d, ids, c.target, { tap, on: true })),
+    });
+    menu.open(
+      `${named('', ids).trim()} to ${goal}`,
+      [
+        {
+          label: 'By the out',
+          run: () =>
+            session.change(`${named('out of', ids)} to ${goal}`, () =>
+              ids.map((id): Command => ({ type: 'strip.out', id, out: { to: c.target, on: true } })),
+            ),
+        },
+        send('post', 'By a post-fader send'),
+        send('pre', 'By a pre-fader send'),
+        send('input', 'By a send from the input'),
+      ],
+      { x: at?.left ?? 300, y: at?.bottom ?? 300 },
+    );
+  });
+  onEdgeClick(({ edge, event }) => {
+    const drawn = graph.value.edges.find((e) => e.id === edge.id);
+    if (!drawn) return;
+    const list = drawn.edges;
+    const title = `${nodeName(drawn.from)} to ${nodeName(drawn.to)}: ${drawn.label}`;
+    const sends = list.filter((e) => e.kind === 'send');
+    const outs = list.filter((e) => e.kind === 'out');
+    const change = (label: string, commands: readonly Command[]) => session.commit(label, commands);
+    const setAll = (label: string, patch: { tap?: Tap; on?: boolean }) =>
+      change(
+        `${label}, ${title}`.slice(0, 180),
+        sends.map((e): Command => ({ type: 'send.set', strip: e.from, id: e.id, patch })),
+      );
+    const at = event as MouseEvent;
+    menu.open(
+      title,
+      [
+        ...(sends.length
+          ? [
+              ...(['post', 'pre', 'input'] as const).map((tap) => ({
+                label: tap === 'input' ? 'From the input' : `${tap === 'post' ? 'Post' : 'Pre'}-fader`,
+                checked: drawn.tap === tap,
+                run: () => setAll(`${tap} send`, { tap }),
+              })),
+              {
+                label: drawn.on ? 'Switch off' : 'Switch on',
+                run: () => setAll(drawn.on ? 'send off' : 'send on', { on: !drawn.on }),
+              },
+              {
+                label: sends.length === 1 ? 'Remove the send' : `Remove ${sends.length} sends`,
+                danger: true,
+                run: () =>
+                  change(
+                    `no send, ${title}`.slice(0, 180),
+                    sends.map((e): Command => ({ type: 'send.remove', strip: e.from, id: e.id })),
+                  ),
+              },
+            ]
+          : []),
+        ...(outs.length
+          ? [
+              {
+                label: drawn.on ? 'Dry path off' : 'Dry path on',
+                run: () =>
+                  change(
+                    `dry path ${drawn.on ? 'off' : 'on'}, ${title}`.slice(0, 180),
+                    outs.map((e): Command => ({
+                      type: 'strip.out',
+                      id: e.from,
+                      out: { to: e.to, on: !drawn.on },
+                    })),
+                  ),
+              },
+            ]
+          : []),
+        ...list
+          .slice(0, 6)
+          .map((e) => ({ label: `Show ${nameOf(doc.value, e.from)}`, run: () => pick.only(e.from) })),
+      ],
+      { x: at.clientX ?? 300, y: at.clientY ?? 300 },
+    );
+  });
+  /** The node that is nearest in a direction, by what lies along it and twice what lies aside. */
+  function neighbour(id: string, way: 'left' | 'right' | 'up' | 'down'): string | null {
+    const here = places.value.get(id)!;
+    const across = way === 'left' || way === 'right';
+    const sign = way === 'right' || way === 'down' ? 1 : -1;
+    let best: { id: string; far: number } | null = null;
+    for (const [other, p] of places.value) {
+      const along = (across ? p.x - here.x : p.y - here.y) * sign;
+      const aside = Math.abs(across ? p.y - here.y : p.x - here.x);
+      if (along <= 4 || (!across && aside > 80)) continue;
+      const far = along + 2 * aside;
+      if (!best || far < best.far) best = { id: other, far };
+    }
+    return best?.id ?? null;
+  }
+  function key(e: KeyboardEvent) {
+    const id = (e.target as HTMLElement).closest('.vue-flow__node')?.getAttribute('data-id');
+    const what = id && commands.keyIn('flow', e);
+    if (!what) return;
+    if (what === 'only') pick.set(stripsOf(id));
+    else if (what === 'toggle') toggle(stripsOf(id));
+    else if (what === 'fold') toggleFold(id);
+    else {
+      const next = neighbour(id, what as 'left' | 'right' | 'up' | 'down');
+      if (next)
+        document.querySelector<HTMLElement>(`.vue-flow__node[data-id="${CSS.escape(next)}"]`)?.focus();
+    }
+    e.preventDefault();
+    e.stopPropagation();
+  }
+
+  return { key, mayConnect };
+}

@@ -1,0 +1,28 @@
+import { useRouter } from 'vue-router';
+import type { Action, Feature } from '@/commands/feature';
+import { usePreamps } from '@/session/preamps';
+import { useStemImport } from '@/session/stems/stemImport';
+import SessionPanel from './SessionPanel.vue';
+
+function sessionActions(): readonly Action[] {
+  const router = useRouter();
+  const stems = useStemImport();
+  return [
+    { id: 'bringIn', title: 'Add WAV files…', keys: '', group: 'Strips', run: stems.choose },
+    {
+      id: 'sessions',
+      title: 'Close the session',
+      keys: '',
+      group: 'View',
+      run: () => router.push({ name: 'sessions' }),
+    },
+  ];
+}
+
+/** Sessions: their list, and what belongs to the whole of one. */
+export const sessions: Feature = {
+  // What the document says of the preamplifier is asked of it, whatever is on screen.
+  setup: usePreamps,
+  actions: sessionActions,
+  panels: [{ tab: 'session', component: SessionPanel }],
+};

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { FAMILIES } from '@core/naming/lexicon';
+import type { StripPatch } from '@core/session/commands/types';
+import { usePick } from '@/session/pick';
+import * as rules from '@/session/rules';
+import { useSession } from '@/session/session';
+import ColourPick from '@/ui/ColourPick.vue';
+
+/** Name, colour and family of the strip that is shown. */
+const session = useSession();
+const pick = usePick();
+const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
+const families = computed(() => [
+  ...(FAMILIES.some((f) => f.name === strip.value!.family)
+    ? []
+    : [{ title: strip.value!.family || 'No family', value: strip.value!.family }]),
+  ...FAMILIES.map((f) => ({ title: f.name, value: f.name })),
+]);
+const set = (what: string, patch: StripPatch) =>
+  session.commit(`${what} ${strip.value!.name || strip.value!.id}`, [
+    { type: 'strip.set', id: strip.value!.id, patch },
+  ]);
+function rename(e: Event) {
+  const name = (e.target as HTMLInputElement).value.trim();
+  if (name !== strip.value!.name && rules.keeps(rules.name, name)) set('rename', { name });
+}
+const setFamily = (family: string) =>
+  set('family', {
+    family,
+    colour: FAMILIES.find((f) => f.name === family)?.colour ?? strip.value!.colour,
+  });
+</script>
+
+<template>
+  <div v-if="strip">
+    <header class="row">
+      <v-text-field
+        class="name"
+        variant="plain"
+        :model-value="strip.name"
+        :placeholder="strip.id"
+        :rules="rules.name"
+        aria-label="Name of the strip"
+        @keydown.enter="($event.target as HTMLInputElement).blur()"
+        @keydown.stop
+        @change="rename"
+      />
+      <span class="soft small">{{ strip.kind }}, {{ strip.channels === 1 ? 'mono' : 'stereo' }}</span>
+    </header>
+    <div class="row family">
+      <ColourPick
+        :colour="strip.colour"
+        :swatches="FAMILIES.map((f) => f.colour)"
+        @pick="(colour) => set('colour', { colour })"
+      />
+      <v-select
+        :model-value="strip.family"
+        :items="families"
+        aria-label="Family"
+        @update:model-value="setFamily"
+      />
+    </div>
+  </div>
+  <p v-else class="soft">
+    Pick a strip to see its stages, sends and settings here. What belongs to the whole session stands under
+    Session.
+  </p>
+</template>
+
+<style scoped>
+header .name {
+  font-size: 16px;
+  font-weight: 600;
+}
+header span {
+  white-space: nowrap;
+}
+.family {
+  margin: 4px 0;
+}
+</style>

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { mdiClose } from '@mdi/js';
+
+/** A dialog with a title, what it is about, and what to do. */
+withDefaults(
+  defineProps<{
+    title: string;
+    width?: number;
+    role?: 'dialog' | 'alertdialog';
+    label?: string;
+    scrim?: boolean;
+  }>(),
+  { width: 560, role: 'dialog', label: undefined, scrim: true },
+);
+const open = defineModel<boolean>({ default: true });
+</script>
+
+<template>
+  <v-dialog v-model="open" :width="width" :role="role" :aria-label="label ?? title" :scrim="scrim">
+    <v-card>
+      <v-card-title class="head">
+        <span>{{ title }}</span>
+        <slot name="head" />
+        <span class="space" />
+        <v-btn :icon="mdiClose" aria-label="Close" @click="open = false" />
+      </v-card-title>
+      <v-card-text><slot /></v-card-text>
+      <v-card-actions v-if="$slots.actions"><slot name="actions" /></v-card-actions>
+    </v-card>
+  </v-dialog>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+</style>

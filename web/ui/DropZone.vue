@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { ref } from 'vue';
+
+/** A part of the page that takes files that are dropped on it. */
+defineProps<{ text: string }>();
+const emit = defineEmits<{ files: [files: File[]] }>();
+const over = ref(false);
+function drop(e: DragEvent) {
+  over.value = false;
+  emit('files', [...(e.dataTransfer?.files ?? [])]);
+}
+</script>
+
+<template>
+  <div class="drop-zone" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
+    <slot />
+    <div v-if="over" class="over">{{ text }}</div>
+  </div>
+</template>
+
+<style scoped>
+.drop-zone {
+  position: relative;
+}
+.over {
+  position: absolute;
+  inset: 8px;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--signal);
+  background: color-mix(in srgb, var(--ground) 82%, transparent);
+  font-size: 20px;
+  pointer-events: none;
+  z-index: 10;
+}
+</style>

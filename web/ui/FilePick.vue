@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { useTemplateRef } from 'vue';
+
+/** Lets files be chosen: nothing to see; `choose` opens the browser's own dialog. */
+defineProps<{ label: string; accept: string; multiple?: boolean }>();
+const emit = defineEmits<{ files: [files: File[]] }>();
+const input = useTemplateRef('input');
+const choose = () => input.value?.click();
+defineExpose({ choose });
+function chosen(given: File | File[] | null | undefined) {
+  const files = given ? [given].flat() : [];
+  if (files.length) emit('files', files);
+}
+</script>
+
+<template>
+  <v-file-input
+    ref="input"
+    class="offscreen"
+    :model-value="[]"
+    :label="label"
+    :aria-label="label"
+    :accept="accept"
+    :multiple="multiple"
+    tabindex="-1"
+    hide-details
+    @update:model-value="chosen"
+  />
+</template>
