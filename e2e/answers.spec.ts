@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { trace } from '../core/routing/trace';
 import { levelText } from '../core/levels/decibels';
 import type { Session } from '../core/session/types';
-import { app, cell, document, openDemo, pick, saved, undoLabel } from './app';
+import { app, cell, document, openDemo, pick, saved, undoLabel, choose } from './app';
 
 const session = async (page: Page) => (await document(page)) as unknown as Session;
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Inspector' });
@@ -68,7 +68,7 @@ test('Ripple: a VCA over sources drives the compressor after them, from the gain
 }) => {
   await pick(page, 'skin');
   await page.keyboard.press('w');
-  await panel(page).getByLabel('What moves').selectOption('vca:vca-rhythm');
+  await choose(panel(page), 'What moves', 'VCA Rhythm');
   await panel(page).getByLabel('Decibels').fill('-6');
   await expect(
     panel(page).getByText(/Rhythm changes more than level: it drives the compressor on Percussion/),
@@ -89,7 +89,7 @@ test('Ripple: a VCA over sources drives the compressor after them, from the gain
   expect(bus).toBeGreaterThan(-6);
   expect(bus).toBeLessThan(-2);
   // A VCA over submix and return changes level alone, but for what else feeds the return.
-  await panel(page).getByLabel('What moves').selectOption('vca:vca-choir');
+  await choose(panel(page), 'What moves', 'VCA Choir');
   await expect(panel(page).getByText('No compressor or gate gets another level.')).toBeVisible();
 });
 
@@ -215,7 +215,7 @@ test.describe('Flow', () => {
   test('saves SVG, DOT, GraphML and a patch list, and reads a patch list back by name', async ({ page }) => {
     await open(page);
     const save = async (what: string) => {
-      await page.getByRole('button', { name: 'Save…' }).click();
+      await page.getByRole('button', { name: 'Save as…' }).click();
       const [file] = await Promise.all([
         page.waitForEvent('download'),
         page.getByRole('menuitem', { name: what }).click(),
@@ -237,7 +237,7 @@ test.describe('Flow', () => {
     const dialog = page.getByRole('dialog', { name: 'Patch list' });
     await expect(dialog).toContainText('there is no strip “Ghost”');
     await expect(dialog).toContainText('Bell out to Choir, was Main');
-    await dialog.getByRole('button', { name: 'Apply it' }).click();
+    await dialog.getByRole('button', { name: 'Apply', exact: true }).click();
     await expect(undoLabel(page)).toHaveText('patch list patch.csv');
     await saved(page);
     const bell = (await document(page)).strips.find((s) => s.id === 'bell')!;

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -141,8 +141,14 @@ export async function newSession(page: Page, name: string): Promise<void> {
   await page.goto(app().base);
   await page.getByRole('button', { name: 'New session' }).click();
   await page.getByLabel('Name').fill(name);
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByText('This session has no stems yet')).toBeVisible();
+}
+/** Chooses in a list of choices, as a hand does: opens it, and takes the line. */
+export async function choose(within: Page | Locator, label: string, option: string | RegExp): Promise<void> {
+  const page = 'page' in within ? within.page() : within;
+  await within.getByRole('combobox', { name: label, exact: true }).click({ force: true });
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 }
 export const bringIn = (page: Page, files: { name: string; buffer: Buffer }[]) =>
   page.getByLabel('WAV files').setInputFiles(files.map((f) => ({ ...f, mimeType: 'audio/wav' })));

@@ -175,7 +175,8 @@ test('lanes by hand: a point a click, dragged, typed, taken out; by keyboard alo
   await pick(page, 'bell');
   await page.keyboard.press('3');
   await expect(page.getByText('No lanes yet.')).toBeVisible();
-  await page.getByLabel('Add a lane to Bell').selectOption({ label: 'Pan' });
+  await page.getByRole('button', { name: 'Add a lane to Bell' }).click();
+  await page.getByRole('menuitem', { name: 'Pan', exact: true }).click();
   const lane = page.getByRole('application', { name: /Bell: Pan/ });
   await saved(page);
   const box = (await lane.boundingBox())!;
@@ -220,7 +221,7 @@ test('a link of automation: the mode of one is the mode of all, and what is writ
   for (const part of ['level and trim', 'mute', 'solo'])
     await page.getByLabel(part, { exact: true }).uncheck();
   await page.getByLabel('automation', { exact: true }).check();
-  await page.getByRole('button', { name: 'Link them' }).click();
+  await page.getByRole('button', { name: 'Link', exact: true }).click();
   await saved(page);
   await page.keyboard.press('Escape');
   await pick(page, 'bass-di');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { cell, document, openDemo, pick, saved, show, undoLabel } from './app';
+import { cell, document, openDemo, pick, saved, show, undoLabel, choose } from './app';
 
 let before: string | null;
 test.beforeEach(async ({ page }) => {
@@ -62,11 +62,11 @@ test('a return with its effect, tap and level chosen, from the picked strips in 
   await pick(page, 'whistle');
   await page.keyboard.press('Shift+R');
   const dialog = page.getByRole('dialog', { name: /New return/ });
-  await dialog.getByLabel('Effect', { exact: true }).selectOption('delay');
+  await choose(dialog, 'Effect', 'Delay');
   await dialog.getByLabel('Name of the return').fill('Echo');
   await dialog.getByLabel('pre-fader').check();
   await dialog.getByLabel('Level in decibels').fill('-7.5');
-  await dialog.getByRole('button', { name: 'Make the return' }).click();
+  await dialog.getByRole('button', { name: 'Add the return' }).click();
   await saved(page);
   const whistle = await strip(page, 'whistle');
   expect(whistle.sends.at(-1)).toMatchObject({ to: 'echo', tap: 'pre', levelDb: -7.5 });

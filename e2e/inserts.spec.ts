@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { bell, highShelf, lowShelf, passSection, sectionsResponse } from '../core/processors/filter';
-import { app, cell, document, openDemo, pick, saved, show, undoLabel } from './app';
+import { app, cell, document, openDemo, pick, saved, show, undoLabel, choose } from './app';
 
 let begun = '';
 test.beforeEach(async ({ page }) => {
@@ -180,18 +180,18 @@ test('a preset is found, says what it would change, is applied; one’s own is k
   expect((await inserts(page, 'slap'))[2]!.key).toBe('pulse');
   await page.keyboard.press('p');
   await page.getByLabel('Name of a new preset').fill('Boathouse tail');
-  await page.getByRole('button', { name: 'Keep as a preset' }).click();
+  await page.getByRole('button', { name: 'Save as preset' }).click();
   await expect(page.getByRole('option', { name: /Boathouse tail/ })).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Save as a file' }).click(),
+    page.getByRole('button', { name: 'Save as file' }).click(),
   ]);
   expect(download.suggestedFilename()).toBe('Boathouse tail.zonula-preset.json');
-  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByRole('option', { name: /Boathouse tail/ })).toHaveCount(0);
   await page.getByRole('button', { name: /Bring “Boathouse tail” back/ }).click();
   await expect(page.getByRole('option', { name: /Boathouse tail/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Remove', exact: true }).click();
+  await page.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByRole('option', { name: /Boathouse tail/ })).toHaveCount(0);
   await page.keyboard.press('Escape');
   await undoAll(page);
@@ -201,7 +201,7 @@ test('linked strips move together, one alone with Alt, and the link is dissolved
   await pick(page, 'choir');
   await pick(page, 'plate', ['Control']);
   await page.keyboard.press('k');
-  await page.getByRole('button', { name: 'Link them' }).click();
+  await page.getByRole('button', { name: 'Link', exact: true }).click();
   await saved(page);
   await page.keyboard.press('Escape');
   const level = async (id: string) => (await document(page)).strips.find((s) => s.id === id)!.faderDb!;
@@ -235,7 +235,7 @@ test('an effect moves from a strip to a return in one step, with the sum as it w
   await cell(page, 'choir', 'pre:0').click({ button: 'right' });
   await page.getByRole('menuitem', { name: 'Move it to a return…' }).click();
   await expect(page.getByText('The sum stays as it was')).toBeVisible();
-  await page.getByRole('button', { name: 'Move it' }).click();
+  await page.getByRole('button', { name: 'Move', exact: true }).click();
   await saved(page);
   const doc = await document(page);
   const made = doc.strips.find((s) => s.name === 'Reverb of Choir')!;
@@ -302,8 +302,8 @@ test('the load of every processor is measured, and what one return instead of tw
   );
   await page.getByRole('button', { name: 'Measure what one return would save' }).click();
   await expect(page.getByText(/2 × Reverb as one return/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole('button', { name: 'Do it…' }).click();
-  await page.getByRole('button', { name: 'Move it' }).click();
+  await page.getByRole('button', { name: 'Move…' }).click();
+  await page.getByRole('button', { name: 'Move', exact: true }).click();
   await saved(page);
   expect((await document(page)).strips.some((s) => s.name === 'Reverb of 2 strips')).toBe(true);
   await undoAll(page);
@@ -327,8 +327,11 @@ test('the buffer of the device is chosen while it plays, by keyboard, and gaps t
   const short = await heardAfter();
   const at = await time();
   await thread.getByLabel('Buffer').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('listbox')).toBeVisible();
   await page.keyboard.press('End');
-  await expect(thread.getByLabel('Buffer')).toHaveValue('200');
+  await page.keyboard.press('Enter');
+  await expect(thread.getByLabel('Buffer')).toHaveValue('200 ms');
   // It plays on from where it stood, and what is computed is heard later than before.
   await expect.poll(heardAfter).toBeGreaterThan(short + 100);
   await expect.poll(time).toBeGreaterThan(at + 0.5);
@@ -369,7 +372,7 @@ test('where gaps were heard, the next longer buffer is offered: by keyboard, unt
   await expect(offer).toBeFocused();
   await expect(offer).toHaveText('Take 50 ms');
   await page.keyboard.press('Enter');
-  await expect(thread.getByLabel('Buffer')).toHaveValue('50');
+  await expect(thread.getByLabel('Buffer')).toHaveValue('50 ms');
   await expect(thread.getByLabel('Buffer')).toBeFocused();
   await expect(offer).toHaveCount(0);
   await expect(thread).toContainText('2 gaps were heard');
@@ -386,7 +389,7 @@ test('the input stage: a source by a simulated remote preamplifier, asked, confi
   await pick(page, 'skin');
   const stage = page.getByRole('region', { name: 'Input stage' });
   await expect(stage.getByText('simulated device')).toBeVisible();
-  await stage.getByLabel('Input of the preamplifier').selectOption('4');
+  await choose(stage, 'Input of the preamplifier', '4');
   await expect(stage.getByText('Confirmed by the device.')).toBeVisible({ timeout: 20_000 });
   await stage.getByRole('button', { name: /Phantom power/ }).click();
   await stage.getByRole('slider', { name: 'Gain' }).focus();

@@ -113,7 +113,7 @@ test('a session is deleted after a question, and can be brought in again from it
   await page.goto(app().base);
   await page.getByRole('button', { name: 'New session' }).click();
   await page.getByLabel('Name').fill('To be deleted');
-  await page.getByRole('button', { name: 'Make it' }).click();
+  await page.getByRole('button', { name: 'Create' }).click();
   await expect(page.getByText('This session has no stems yet')).toBeVisible();
   await page.getByRole('link', { name: 'All sessions' }).click();
   // Last opened comes first.
@@ -124,7 +124,7 @@ test('a session is deleted after a question, and can be brought in again from it
   ]);
   const path = await download.path();
   await page.getByRole('button', { name: 'Delete To be deleted' }).click();
-  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('link', { name: 'To be deleted' })).toBeVisible();
   await page.getByRole('button', { name: 'Delete To be deleted' }).click();
   await page.getByRole('alertdialog').getByRole('button', { name: 'Delete' }).click();

@@ -6,7 +6,7 @@ import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import DialogHost from '@/commands/DialogHost.vue';
 import { features, setFeatures, views } from '@/commands/feature';
-import { isTyping } from '@/commands/keys';
+import { isTyping, keyName } from '@/commands/keys';
 import Palette from '@/commands/Palette.vue';
 import ShortcutsDialog from '@/commands/ShortcutsDialog.vue';
 import { usePick } from '@/session/pick';
@@ -61,7 +61,9 @@ onBeforeUnmount(() => {
 });
 
 useEventListener(window, 'keydown', (e: KeyboardEvent) => {
-  if (e.defaultPrevented || isTyping(e.target) || !session.document) return;
+  if (e.defaultPrevented || !session.document) return;
+  // From a field the palette alone is in reach: all other keys belong to what is typed or chosen there.
+  if (isTyping(e.target) && !(e.ctrlKey && keyName(e) === commands.keysOf('palette'))) return;
   // A focused button is pressed by Space, as everywhere.
   if (e.key === ' ' && e.target instanceof HTMLElement && ['BUTTON', 'A'].includes(e.target.tagName)) return;
   if (commands.press(e)) e.preventDefault();
@@ -79,7 +81,7 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
         <div class="work">
           <RouterView />
           <template v-if="has('picks')">
-            <component :is="bar" v-for="(bar, i) in bars" :key="i" :hint="view?.hint ?? ''" />
+            <component :is="bar" v-for="(bar, i) in bars" :key="i" />
           </template>
         </div>
         <Inspector v-if="settings.inspector && has('inspector')" />

@@ -44,9 +44,9 @@ export const useTransport = defineStore('transport', () => {
   });
 
   watch(
-    () => [session.shown, session.stems] as const,
-    ([shown, stems]) => {
-      if (shown) player.value?.update(shown, stems);
+    () => [session.heard, session.stems] as const,
+    ([heard, stems]) => {
+      if (heard) player.value?.update(heard, stems);
     },
     { flush: 'sync' },
   );
@@ -79,7 +79,7 @@ export const useTransport = defineStore('transport', () => {
   function attach() {
     player.value = new Player(bufferMs());
     gapsAtChoice.value = 0;
-    if (session.shown) player.value.update(session.shown, session.stems);
+    if (session.heard) player.value.update(session.heard, session.stems);
     position.value = 0;
     frame = requestAnimationFrame(look);
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiMinus, mdiPlus } from '@mdi/js';
 import { useElementSize } from '@vueuse/core';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import {
   controlName,
   lanesCommand,
@@ -20,7 +20,8 @@ import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
 import LaneRow from './LaneRow.vue';
-import { gridTimes, spanWithin, zoomed, type TimeSpan } from './timeSpan';
+import TimeRuler from './TimeRuler.vue';
+import { useTimeSpan } from './useTimeSpan';
 import KeyHint from '@/ui/KeyHint.vue';
 import { useMenu } from '@/ui/menu';
 import ModeMark from '@/ui/ModeMark.vue';
@@ -113,62 +114,7 @@ const laneHeight = computed(() => {
   );
 });
 
-// — time —
-const ruler = ref<HTMLElement | null>(null);
-const { width } = useElementSize(ruler);
-const whole = computed(() => Math.max(1, transport.length));
-const wanted = ref<TimeSpan | null>(null);
-const span = computed<TimeSpan>(() =>
-  wanted.value
-    ? spanWithin(wanted.value.start, wanted.value.length, whole.value)
-    : { start: 0, length: whole.value },
-);
-const grid = computed(() =>
-  gridTimes(span.value, doc.value.tempo, (28 / Math.max(1, width.value)) * span.value.length),
-);
-const marks = computed(() =>
-  gridTimes(span.value, doc.value.tempo, (70 / Math.max(1, width.value)) * span.value.length),
-);
-const xOf = (t: number) => ((t - span.value.start) / span.value.length) * 100;
-const zoom = (factor: number, around = transport.position) =>
-  (wanted.value = zoomed(
-    span.value,
-    factor,
-    around < span.value.start || around > span.value.start + span.value.length
-      ? span.value.start + span.value.length / 2
-      : around,
-    whole.value,
-  ));
-function wheel(e: WheelEvent, share: number) {
-  const around = span.value.start + share * span.value.length;
-  if (e.ctrlKey || e.metaKey) zoom(e.deltaY < 0 ? 1.25 : 0.8, around);
-  else {
-    const along = e.deltaX !== 0 ? e.deltaX : e.shiftKey ? e.deltaY : 0;
-    if (along === 0) return;
-    wanted.value = spanWithin(
-      span.value.start + (along / Math.max(1, width.value)) * span.value.length,
-      span.value.length,
-      whole.value,
-    );
-  }
-  e.preventDefault();
-}
-function locate(e: PointerEvent) {
-  const box = ruler.value!.getBoundingClientRect();
-  transport.locate(span.value.start + ((e.clientX - box.left) / box.width) * span.value.length);
-}
-// What is zoomed in follows the playhead, a page at a time.
-watch(
-  () => transport.position,
-  (at) => {
-    if (
-      transport.rolling &&
-      wanted.value &&
-      (at < span.value.start || at > span.value.start + span.value.length)
-    )
-      wanted.value = spanWithin(at - span.value.length * 0.05, span.value.length, whole.value);
-  },
-);
+const { wanted, span, grid, zoom, wheel, width } = useTimeSpan(doc);
 const armed = computed(() => groups.value.some((g) => !['off', 'read'].includes(g.mode)));
 const name = (p: Placed) => controlName(doc.value, p.ref);
 const asText = (id: string) => nameOf(doc.value, id);
@@ -204,28 +150,7 @@ const asText = (id: string) => nameOf(doc.value, id);
 
     <div class="time">
       <span class="mono soft here">{{ barText(transport.position, doc.tempo) }}</span>
-      <div ref="ruler" class="ruler" title="Click: go there" @pointerdown="locate">
-        <span
-          v-for="s in doc.sections"
-          :key="s.id"
-          class="section"
-          :style="{ left: `${xOf(s.start)}%`, width: `${xOf(s.end) - xOf(s.start)}%` }"
-          >{{ s.name }}</span
-        >
-        <span v-for="t in marks" :key="t" class="mark mono" :style="{ left: `${xOf(t)}%` }">{{
-          barText(t, doc.tempo).split(':')[0]
-        }}</span>
-        <i
-          v-if="transport.loop"
-          class="loop"
-          :class="{ on: transport.looping }"
-          :style="{
-            left: `${xOf(transport.loop.start)}%`,
-            width: `${xOf(transport.loop.end) - xOf(transport.loop.start)}%`,
-          }"
-        />
-        <i class="head-line" :style="{ left: `${xOf(transport.position)}%` }" />
-      </div>
+      <TimeRuler v-model:width="width" :span="span" />
     </div>
 
     <div ref="lanesEl" class="lanes">
@@ -334,49 +259,6 @@ h1 {
   align-self: end;
   padding: 0 0 4px 16px;
   font-size: 12px;
-}
-.ruler {
-  position: relative;
-  margin: 0 8px;
-  overflow: hidden;
-  cursor: pointer;
-  background: var(--sheet);
-}
-.section {
-  position: absolute;
-  top: 0;
-  height: 17px;
-  font-size: 11px;
-  line-height: 17px;
-  padding-left: 5px;
-  border-left: 1px solid var(--signal);
-  background: color-mix(in srgb, var(--signal) 10%, transparent);
-  overflow: hidden;
-  white-space: nowrap;
-}
-.mark {
-  position: absolute;
-  bottom: 0;
-  font-size: 10px;
-  padding-left: 3px;
-  border-left: 1px solid var(--rule);
-  color: var(--ink-soft);
-}
-.loop {
-  position: absolute;
-  top: 17px;
-  height: 4px;
-  background: var(--ink-soft);
-}
-.loop.on {
-  background: var(--signal);
-}
-.head-line {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 1px;
-  background: var(--ink);
 }
 .lanes {
   flex: 1;

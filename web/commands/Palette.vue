@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch, type VNode } from 'vue';
+import { useEventListener } from '@vueuse/core';
+import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -90,8 +91,20 @@ function run(f: Found | undefined) {
   commands.palette = false;
   f.run();
 }
-/** At once, not after the dialog has appeared: what is typed after its key must not be lost. */
-const focus = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.focus();
+// What is typed while the dialog is still appearing is meant for it.
+useEventListener(
+  window,
+  'keydown',
+  (e) => {
+    if (!commands.palette || (e.target as Element).closest?.('.palette input')) return;
+    if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey) {
+      words.value += e.key;
+      e.preventDefault();
+      e.stopPropagation();
+    } else key(e);
+  },
+  { capture: true },
+);
 </script>
 
 <template>
@@ -113,7 +126,6 @@ const focus = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.foc
         :aria-activedescendant="found[at] ? `found-${at}` : undefined"
         hide-details
         autofocus
-        @vue:mounted="focus"
         @keydown="key"
       />
       <v-list id="found" class="found" role="listbox" aria-label="Found">

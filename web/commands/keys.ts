@@ -28,6 +28,6 @@ export function isTyping(target: EventTarget | null): boolean {
   return (
     target.isContentEditable ||
     ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) ||
-    target.closest('[role="menu"], [role="dialog"]') !== null
+    target.closest('[role="menu"], [role="listbox"], [role="dialog"], [role="alertdialog"]') !== null
   );
 }

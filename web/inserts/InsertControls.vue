@@ -90,6 +90,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
       <div v-if="g.name && (large || groups.length > 1)" class="legend">
         <v-switch
           v-if="large && switchOf(g.parameters)"
+          role="switch"
           :model-value="isOn(switchOf(g.parameters)!, insert.params)"
           :label="g.name"
           :aria-label="`${g.name} on`"

@@ -17,6 +17,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
   <div v-if="isToggle" class="choice">
     <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
     <v-switch
+      role="switch"
       :model-value="on"
       :label="on ? 'On' : 'Off'"
       :aria-label="edit.name(parameter)"

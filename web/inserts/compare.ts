@@ -1,8 +1,10 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { switchInserts, type InsertRef } from '@core/session/gestures/inserts';
+import type { Command } from '@core/session/commands/types';
 import { apply } from '@core/session/commands/apply';
-import { monitoredOutput } from '@core/session/lookup';
+import type { InsertRef } from '@core/session/gestures/inserts';
+import { monitoredOutput, stripMap } from '@core/session/lookup';
+import type { Session } from '@core/session/types';
 import { compareExcerpts } from '@/audio/measuring';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
@@ -10,13 +12,24 @@ import { useTransport } from '@/audio/transport';
 
 /** Seconds that are measured, from a little before the playhead. */
 const SECONDS = 8;
-const GESTURE = 'compare';
 /** The most by which the dry sound is turned up or down. */
 const MOST_DB = 18;
 
+/** What switches inserts off, those of them that are there: their switch follows no lane meanwhile. */
+function without(session: Session, refs: readonly InsertRef[]): readonly Command[] {
+  const strips = stripMap(session);
+  return refs.flatMap((ref): Command[] => {
+    const insert = strips.get(ref.strip)?.inserts.find((i) => i.id === ref.id);
+    if (!insert) return [];
+    const lanes = { ...insert.lanes };
+    delete lanes.on;
+    return [{ type: 'insert.set', strip: ref.strip, id: ref.id, patch: { on: false, lanes } }];
+  });
+}
+
 /**
- * Dry against wet: some inserts switched off for the ear alone. Nothing is edited; the document stays as it is. The dry
- * sound is played at the loudness of the wet one, where both have been measured.
+ * Dry against wet: some inserts switched off for the ear of this window alone. Nothing is edited, sent or written; the document
+ * stays as it is. The dry sound is played at the loudness of the wet one, where both have been measured.
  */
 export const useCompare = defineStore('compare', () => {
   const session = useSession();
@@ -40,11 +53,7 @@ export const useCompare = defineStore('compare', () => {
   watch([gain, () => transport.player], ([g, player]) => player?.setMonitorGain(g), { flush: 'sync' });
 
   function show() {
-    const doc = session.document;
-    session.live(
-      GESTURE,
-      dry.value && doc && refs.value.length ? switchInserts(doc, refs.value, false) : null,
-    );
+    session.listening = dry.value && refs.value.length ? (doc) => without(doc, refs.value) : null;
   }
 
   async function measure() {
@@ -63,7 +72,7 @@ export const useCompare = defineStore('compare', () => {
       const output = monitoredOutput(doc)?.id;
       const result = await compareExcerpts(
         {
-          before: apply(doc, switchInserts(doc, refs.value, false)).session,
+          before: apply(doc, without(doc, refs.value)).session,
           after: doc,
           start: Math.round(start * doc.sampleRate),
           frames: Math.round(seconds * doc.sampleRate),
@@ -108,11 +117,5 @@ export const useCompare = defineStore('compare', () => {
     busy.value = false;
   }
   watch(() => session.id, end);
-  // An edit meanwhile is heard too; the dry side is made anew from it.
-  watch(
-    () => session.document,
-    () => dry.value && show(),
-  );
-
   return { refs, name, dry, matched, difference, busy, on, begin, toggle, end, measure };
 });

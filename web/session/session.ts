@@ -17,17 +17,17 @@ import { stripMap } from '@core/session/lookup';
 import { ask } from './sync/api';
 import { v4 as uuid } from 'uuid';
 import {
-  bodyKnown,
   edit,
   integrate,
   openLedger,
   rebase,
   stacksOf,
-  withAsked,
   type Dropped,
   type Ledger,
   type NewChange,
 } from './sync/ledger';
+import { useSettling } from './settling';
+import { useSteps } from './steps';
 import { PendingEdits, type AsideEdit } from './sync/pendingEdits';
 import { SessionSync, type SessionState, type SyncState } from './sync/sessionSync';
 import { useNotices } from '@/ui/notices';
@@ -64,13 +64,8 @@ export interface WrittenLane {
   readonly lane: Lane;
 }
 
-/** How long a knob or a key has to rest before its move is kept. */
-const SETTLE_MS = 600;
-
 /** Letters that an edit may be called by. */
 const MOST_LABEL = 300;
-/** Edits below the top of a stack of which it is known beforehand what they did. */
-const AHEAD = 10;
 
 /** The open session: its document, what is on its way to the server, drags under way, undo and redo. */
 export const useSession = defineStore('session', () => {
@@ -113,7 +108,7 @@ export const useSession = defineStore('session', () => {
     if (!session || writing.value.length === 0) return session;
     return apply(session, setLanes(session, writing.value)).session;
   });
-  /** The document with every drag under way: what is heard. */
+  /** The document with every drag under way. */
   const shown = computed<Session | null>(() => {
     let session = written.value;
     if (!session) return null;
@@ -132,6 +127,14 @@ export const useSession = defineStore('session', () => {
   const standing = computed(() => shown.value && standingAt(shown.value, slowPlayhead.value));
   /** What a hand takes hold of: the document with every control where its lane has it. */
   const base = () => written.value && sessionAt(written.value, playhead.value);
+  /** What the ear alone is given on top: never kept, never sent, never written. */
+  const listening = shallowRef<((session: Session) => readonly Command[]) | null>(null);
+  /** What is heard. */
+  const heard = computed<Session | null>(() => {
+    const session = shown.value;
+    if (!session || !listening.value) return session;
+    return apply(session, listening.value(session)).session;
+  });
   const audible = computed(() => (shown.value ? audibleStrips(shown.value) : new Set<string>()));
   const stacks = computed(() => (ledger.value ? stacksOf(ledger.value) : { undo: [], redo: [] }));
   const undoLabel = computed(() => stacks.value.undo.at(-1)?.label ?? null);
@@ -153,7 +156,10 @@ export const useSession = defineStore('session', () => {
   /** Puts an edit that cannot be kept where it can be saved as a file, and says why. */
   function putAside(change: AsideEdit['change'], reason: string) {
     const edit: AsideEdit = { session: id.value!, change, reason };
-    edits.putAside(edit);
+    if (!edits.putAside(edit))
+      notices.refused(
+        `This browser has no room to keep “${change.label}”. Save it as a file before you close the page: see “not kept” in the top line.`,
+      );
     aside.value = [...aside.value.filter((a) => a.change.changeId !== change.changeId), edit];
   }
   function discardAside() {
@@ -277,6 +283,7 @@ export const useSession = defineStore('session', () => {
     ledger.value = null;
     lives.value = new Map();
     writing.value = [];
+    listening.value = null;
     playhead.value = slowPlayhead.value = 0;
     id.value = null;
   }
@@ -287,7 +294,7 @@ export const useSession = defineStore('session', () => {
    */
   function commit(label: string, commands: readonly Command[]): boolean {
     if (!ledger.value || commands.length === 0) return false;
-    if (settling.size) settled();
+    if (waits()) settled();
     return keep('once', '', label, commands);
   }
   function keep(phase: 'land' | 'once', gesture: string, label: string, commands: readonly Command[]) {
@@ -346,90 +353,14 @@ export const useSession = defineStore('session', () => {
   /** Ends a drag and keeps what it stands at. */
   function land(gesture: string, label: string, commands: readonly Command[]) {
     if (ledger.value && commands.length) {
-      if (settling.size) settled();
+      if (waits()) settled();
       keep('land', gesture, label, commands);
     }
     live(gesture, null);
   }
 
-  const settling = new Map<
-    string,
-    { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }
-  >();
-  /** Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment. */
-  function settle(gesture: string, label: string, commands: readonly Command[]) {
-    const before = settling.get(gesture);
-    if (before) clearTimeout(before.timer);
-    else settled();
-    live(gesture, commands);
-    settling.set(gesture, { label, commands, timer: setTimeout(settled, SETTLE_MS) });
-  }
-  /** Keeps what was resting. */
-  function settled() {
-    for (const [gesture, { label, commands, timer }] of [...settling]) {
-      clearTimeout(timer);
-      settling.delete(gesture);
-      land(gesture, label, commands);
-    }
-  }
-
-  /** What is being asked for before the next undo or redo. */
-  let asking: Promise<void> | null = null;
-  const top = (kind: 'undo' | 'redo') => stacks.value[kind].at(-1);
-
-  /** @returns nothing where it is done, else what it waits for: what an old edit did is asked of the server */
-  function takeStep(kind: 'undo' | 'redo'): Promise<void> | null {
-    const edit = top(kind);
-    if (!ledger.value || !edit) return null;
-    if (!bodyKnown(ledger.value, edit.changeId))
-      return learn(edit.changeId).then(
-        () => {
-          if (top(kind)?.changeId === edit.changeId) takeStep(kind);
-        },
-        (error: Error) => notices.refused(`“${edit.label}” cannot be ${kind}ne now: ${error.message}`),
-      );
-    push({ changeId: uuid(), kind, label: edit.label, of: edit.changeId });
-    learnAhead();
-    return null;
-  }
-  function inTurn(kind: 'undo' | 'redo') {
-    settled();
-    const wait = asking ? asking.then(() => takeStep(kind) ?? undefined) : takeStep(kind);
-    if (!wait) return;
-    const mine: Promise<void> = wait.finally(() => {
-      if (asking === mine) asking = null;
-    });
-    asking = mine;
-  }
-  const undo = () => inTurn('undo');
-  const redo = () => inTurn('redo');
-
-  /** Asks what an edit did. */
-  async function learn(changeId: string): Promise<void> {
-    const session = id.value;
-    const { change } = await ask<{ change: Change }>('GET', `/sessions/${session}/changes/${changeId}`);
-    if (id.value === session && ledger.value) ledger.value = withAsked(ledger.value, changeId, change);
-  }
-  let learning = false;
-  /** Asks beforehand what the next edits to be undone did, so that nobody waits for it. */
-  async function learnAhead() {
-    if (learning) return;
-    learning = true;
-    try {
-      for (;;) {
-        const next = stacks.value.undo
-          .slice(-AHEAD)
-          .reverse()
-          .find((e) => ledger.value && !bodyKnown(ledger.value, e.changeId));
-        if (!next || !ledger.value) break;
-        await learn(next.changeId);
-      }
-    } catch {
-      // It is asked for again when it is needed.
-    } finally {
-      learning = false;
-    }
-  }
+  const { settle, settled, waits } = useSettling(live, land);
+  const { undo, redo } = useSteps({ id, ledger, stacks, settled, push, refused: notices.refused });
 
   return {
     id,
@@ -438,6 +369,8 @@ export const useSession = defineStore('session', () => {
     shown,
     now,
     standing,
+    listening,
+    heard,
     base,
     writing,
     playhead,

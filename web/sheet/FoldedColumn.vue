@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { fitName } from '@core/naming/fitName';
 import type { Strip } from '@core/session/types';
 import KindShape from '@/ui/KindShape.vue';
-import type { Row } from './rows';
+import type { Row } from './rows/kind';
 
 /** A band of strips that is folded: one column with their count, one meter and one total. */
 const props = defineProps<{

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { FAMILIES } from '@core/naming/lexicon';
 import type { Band } from '@/session/columns';
+import { useDrag } from '@/ui/drag';
 
 /** A thin map of all columns by their bands: it shows where the view stands, and jumps. */
 const props = defineProps<{
@@ -16,10 +17,14 @@ function at(e: PointerEvent) {
   const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
   emit('go', Math.max(0, Math.min(1, (e.clientX - box.left) / box.width)));
 }
-function down(e: PointerEvent) {
-  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
-  at(e);
-}
+const drag = useDrag({
+  begin(e) {
+    at(e);
+    return true;
+  },
+  move: at,
+  end() {},
+});
 const colour = (b: Band) =>
   FAMILIES.find((f) => f.name === b.label)?.colour ?? (b.colour || 'var(--ink-soft)');
 function key(e: KeyboardEvent) {
@@ -43,8 +48,7 @@ function key(e: KeyboardEvent) {
     aria-valuemin="0"
     aria-valuemax="100"
     tabindex="0"
-    @pointerdown="down"
-    @pointermove="$event.buttons && at($event)"
+    v-on="drag.on"
     @keydown="key"
   >
     <i

@@ -1,71 +1,60 @@
 <script setup lang="ts">
-import { useElementSize, useEventListener } from '@vueuse/core';
-import { computed, nextTick, ref, shallowRef, watch } from 'vue';
+import { useElementSize } from '@vueuse/core';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { unconfirmed } from '@core/devices/preamp';
-import { levelText } from '@core/levels/decibels';
-import { panText } from '@core/levels/pan';
-import { FAMILIES } from '@core/naming/lexicon';
-import { effectiveLevel, heldBy, vcaHolders } from '@core/groups/vca';
-import { processorOf } from '@core/processors/registry';
-import { cellValue, readCell, setCell } from '@core/session/gestures/cells';
-import { setSends } from '@core/session/gestures/returns';
-import { readSend } from '@core/session/gestures/sends';
-import { monitoredOutput, nameOf, stripMap, stripOf } from '@core/session/lookup';
+import { effectiveLevel, vcaHolders } from '@core/groups/vca';
+import { monitoredOutput, nameOf, stripMap } from '@core/session/lookup';
 import type { Strip } from '@core/session/types';
-import { useTargets } from '@/session/targets';
-import { useCommands } from '@/commands/commands';
-import { useMarks } from '@/session/marks';
-import { useRenaming } from './renaming';
 import { useAutomation } from '@/session/automation/automation';
+import { stripsIn, type Band, type Column } from '@/session/columns';
+import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
-import { useTransport } from '@/audio/transport';
-import { newWave, type MeterPlace, type Wave } from './paintMeters';
-import { useCellMenus } from './useCellMenus';
-import { useMeterCanvas } from './useMeterCanvas';
-import { useReductionCanvas, type Hairline } from './useReductionCanvas';
-import { useSheetKeys } from './useSheetKeys';
-import { insertAt, LEVEL_FOOT, LEVEL_TOP, sheetRows, type Row } from './rows';
-import { stripsIn, type Band, type Column } from '@/session/columns';
 import { stable } from '@/ui/stable';
-import { GAP, LABELS, useSheetColumns, type Placed } from './useSheetColumns';
-import SessionMap from './SessionMap.vue';
+import BandLabels from './BandLabels.vue';
 import FoldedColumn from './FoldedColumn.vue';
-import StripColumn, { type RailMark } from './StripColumn.vue';
-import { travelOf } from '@core/levels/faderLaw';
-import { cellName, valueCell } from './cells';
-import { useSheetGestures, type Hit } from './useSheetGestures';
-import VcaLabel from './VcaLabel.vue';
+import { railMarks } from './rails';
+import { useRenaming } from './renaming';
+import type { Hit, RailMark, Spot } from './rows/kind';
+import { cellName, kindOf, sheetRows } from './rows/rows';
+import { useSheetTools } from './rows/tools';
+import SheetMaps from './SheetMaps.vue';
+import SheetLabels from './SheetLabels.vue';
+import StripColumn from './StripColumn.vue';
+import { GAP, LABELS, useSheetColumns } from './useSheetColumns';
+import { useSheetGestures } from './useSheetGestures';
+import { useSheetKeys } from './useSheetKeys';
+import { useSheetMeters } from './useSheetMeters';
+import { useSheetTyping } from './useSheetTyping';
+import { vcaItems } from './vcaMenu';
 
+/** The Sheet: one column a strip, one row a decision; what leads to the outputs stands at its right edge. */
 const session = useSession();
 const pick = usePick();
 const settings = useSettings();
-const transport = useTransport();
-const commands = useCommands();
 const marks = useMarks();
-const renaming = useRenaming();
-const { named } = useTargets();
 const automation = useAutomation();
+const renaming = useRenaming();
 
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
 const canvas = ref<HTMLCanvasElement | null>(null);
 const hairlineCanvas = ref<HTMLCanvasElement | null>(null);
+const field = ref<HTMLInputElement | null>(null);
+const labels = useTemplateRef('labels');
 const { width: bodyWidth, height: bodyHeight } = useElementSize(body);
 const doc = computed(() => session.shown!);
 const rows = stable(
   () => sheetRows(doc.value, bodyHeight.value, settings.foldedRows),
   (r) => r.map((x) => `${x.key} ${x.label} ${x.y} ${x.height}`).join('|'),
 );
-const total = computed(() => {
-  const last = rows.value.at(-1)!;
-  return last.y + last.height;
-});
+const total = computed(() => rows.value.at(-1)!.y + rows.value.at(-1)!.height);
 const rowOf = (key: string) => rows.value.find((r) => r.key === key);
 const level = computed(() => rowOf('level')!);
 const band = computed(() => rowOf('band')!);
 
+const sheetColumns = useSheetColumns(body, bodyWidth);
 const {
   sourcesEl,
   landingEl,
@@ -87,29 +76,18 @@ const {
   pixelsOf,
   columnX,
   gapAt,
-  goTo,
   reveal,
-} = useSheetColumns(body, bodyWidth);
+} = sheetColumns;
 
 const holders = computed(() => vcaHolders(doc.value));
 const NO_RAILS: readonly RailMark[] = [];
-/** For each strip, the mark of every rail row; the same list as before where nothing about VCAs or order changed. */
+/** The same marks as before where nothing about VCAs or order changed. */
 const rails = stable(
-  () => {
-    const order = [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id);
-    const marks = new Map<string, RailMark[]>(order.map((id) => [id, []]));
-    for (const vca of doc.value.vcas) {
-      const held = new Set(heldBy(doc.value, vca.id).map((s) => s.id));
-      const at = order.map((id, i) => (held.has(id) ? i : -1)).filter((i) => i >= 0);
-      order.forEach((id, i) => {
-        const inside = at.length > 1 && i >= at[0]! && i <= at.at(-1)!;
-        marks
-          .get(id)!
-          .push(vca.members.includes(id) ? 'knot' : held.has(id) ? 'via' : inside ? 'line' : 'none');
-      });
-    }
-    return marks;
-  },
+  () =>
+    railMarks(
+      doc.value,
+      [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id),
+    ),
   (m) => [...m].map(([id, r]) => `${id}:${r.join(',')}`).join('|'),
 );
 
@@ -148,7 +126,6 @@ const preampOf = (s: Strip) => {
   const state = session.preamps.get(s.preamp.input);
   return state && unconfirmed(state, s.preamp).length === 0 ? 'settled' : 'open';
 };
-const hiddenStrips = computed(() => doc.value.strips.filter((s) => s.hidden).length);
 const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
 const outName = (s: Strip) =>
   s.kind === 'output'
@@ -169,133 +146,69 @@ function hitTest(e: { clientX: number; clientY: number }): Hit | null {
   return { strip, row, x: columnX(strip, e.clientX - box.left), y: y - row.y, width: pixelsOf(strip) };
 }
 
-// — typing —
-
-const typing = shallowRef<{ strip: string; row: Row; text: string } | null>(null);
-const field = ref<HTMLInputElement | null>(null);
-async function type(strip: string, row: Row) {
-  const s = stripOf(session.now!, strip);
-  const cell = valueCell(row);
-  const now = cell ? cellValue(session.now!, strip, cell) : undefined;
-  typing.value = {
-    strip,
-    row,
-    text:
-      row.kind === 'cap'
-        ? s.name
-        : cell?.kind === 'pan'
-          ? panText(s.pan)
-          : now === undefined
-            ? ''
-            : levelText(now).replace('−', '-'),
-  };
-  reveal(strip);
-  await nextTick();
-  field.value?.focus();
-  field.value?.select();
-}
-function typed() {
-  const t = typing.value;
-  if (!t) return;
-  const { strip, row, text } = t;
-  if (row.kind === 'cap') {
-    const name = text.trim();
-    if (name !== stripOf(doc.value, strip).name)
-      session.commit(`rename ${name || strip}`, [{ type: 'strip.set', id: strip, patch: { name } }]);
-  } else {
-    const cell = valueCell(row)!;
-    const group = pick.group(strip);
-    if (cell.kind === 'send') {
-      // More than a level can be typed here: a tap, a pan, on or off.
-      const made = session.change(named(cellName(row), group), (d) => {
-        const { levelDb, ...patch } = readSend(text);
-        const able = group.filter((id) => id !== cell.to && stripOf(d, id).kind !== 'output');
-        const plain = Object.keys(patch).length === 0;
-        if (plain) return setCell(d, strip, able, cell, levelDb!);
-        return setSends(d, able, cell.to, levelDb === undefined ? patch : { ...patch, levelDb });
-      });
-      if (!made) return;
-    } else if (
-      !session.change(named(cellName(row), group), (d) =>
-        setCell(d, strip, group, cell, readCell(cell, text)),
-      )
-    )
-      return;
-  }
-  typing.value = null;
-  grid.value?.focus();
-}
-const typingBox = computed(() => {
-  if (!typing.value) return {};
-  const { strip, row } = typing.value;
-  const own = pixelsOf(strip);
-  const width = Math.max(72, own);
-  const top = row.kind === 'level' ? row.y + row.height - LEVEL_FOOT : row.y + (row.kind === 'cap' ? 10 : 0);
+/** Below a cell, on the screen. */
+function below({ strip, row }: Spot) {
+  const box = body.value!.getBoundingClientRect();
   return {
-    left: `${Math.max(0, columnX(strip) + own / 2 - width / 2)}px`,
-    top: `${top}px`,
-    width: `${width}px`,
+    x: box.left + columnX(strip) + pixelsOf(strip) / 2,
+    y: box.top + row.y - body.value!.scrollTop + row.height,
   };
-});
-
-const vcaTyping = ref<string | null>(null);
-const vcaName = ref('');
-async function renameVca(id: string) {
-  vcaName.value = doc.value.vcas.find((v) => v.id === id)?.name ?? '';
-  vcaTyping.value = id;
-  await nextTick();
-  document.querySelector<HTMLInputElement>('.vca-name')?.select();
-}
-function vcaNamed() {
-  const id = vcaTyping.value;
-  vcaTyping.value = null;
-  const name = vcaName.value.trim();
-  if (id && name && doc.value.vcas.find((v) => v.id === id)?.name !== name)
-    session.commit(`rename VCA ${name}`, [{ type: 'vca.set', id, patch: { name } }]);
 }
 
 // — hands —
 
-const menus = useCellMenus((id) => void renameVca(id));
-const keys = useSheetKeys({
+const {
+  typing,
+  type,
+  typed,
+  leave,
+  box: typingBox,
+} = useSheetTyping(field, {
+  columnX,
+  pixelsOf,
+  reveal,
+  leave: () => grid.value?.focus(),
+});
+const tools = useSheetTools({
+  type: (spot) => void type(spot),
+  renameVca: (id) => void labels.value?.rename(id),
+});
+const keys = useSheetKeys(tools, {
   rows: () => rows.value,
   body: () => body.value!,
-  column: pixelsOf,
   typing: () => typing.value !== null,
-  columnX,
+  below,
   reveal,
-  type: (strip, row) => void type(strip, row),
-  menus,
 });
-
-const gestures = useSheetGestures({
+const gestures = useSheetGestures(tools, {
   gapAt,
   hitTest,
   stripAt,
-  openInsert: menus.openInsert,
-  openOut: menus.openOut,
-  type: (strip, row) => void type(strip, row),
-  clearClips: () => transport.player?.clearPeaks(),
+  mine(e) {
+    if ((e.target as HTMLElement).closest('.labels, .typing, .band-label')) return false;
+    grid.value?.focus({ preventScroll: true });
+    return true;
+  },
 });
-function pointerDown(e: PointerEvent) {
-  if ((e.target as HTMLElement).closest('.labels, .typing, .band-label')) return;
-  grid.value?.focus({ preventScroll: true });
-  gestures.down(e);
-}
 function contextMenu(e: MouseEvent) {
   const hit = hitTest(e);
   if (!hit) return;
   e.preventDefault();
   pick.focus = { strip: hit.strip, row: hit.row.key };
-  menus.openCellMenu(hit, e);
+  keys.openMenu(hit, { x: e.clientX, y: e.clientY });
 }
+const vcaMenu = (id: string, e: MouseEvent) =>
+  tools.menu.open(`VCA ${doc.value.vcas.find((v) => v.id === id)!.name}`, vcaItems(tools, id), {
+    x: e.clientX,
+    y: e.clientY,
+  });
 function wheel(e: WheelEvent) {
   const hit = hitTest(e);
-  const cell =
-    hit && pick.focus?.strip === hit.strip && pick.focus.row === hit.row.key ? valueCell(hit.row) : null;
-  if (hit && cell && e.deltaY !== 0) {
+  const focused = hit && pick.focus?.strip === hit.strip && pick.focus.row === hit.row.key;
+  const kind = hit && kindOf(hit.row);
+  if (focused && kind?.value && e.deltaY !== 0) {
     e.preventDefault();
-    return keys.step(hit.strip, hit.row, e.deltaY < 0 ? 1 : -1, e.shiftKey);
+    return kind.step?.(tools, hit, e.deltaY < 0 ? 1 : -1, e.shiftKey);
   }
   // A wheel that turns one way only goes along the session, where the rows need no scrolling.
   const along = e.deltaX !== 0 ? e.deltaX : total.value <= bodyHeight.value + 1 ? e.deltaY : 0;
@@ -310,7 +223,7 @@ watch(
     const row = rowOf('cap');
     if (!id || !el || !row) return;
     renaming.strip = null;
-    void type(id, row);
+    void type({ strip: id, row });
   },
   { flush: 'post' },
 );
@@ -320,8 +233,6 @@ watch(
     if (id && session.strip(id) && !gestures.dragging.value) reveal(id);
   },
 );
-useEventListener(window, 'blur', () => gestures.cancel());
-
 function pickBand(b: Band, e: MouseEvent) {
   pick.set(e.ctrlKey || e.shiftKey ? [...pick.chosen, ...b.strips] : b.strips);
 }
@@ -331,83 +242,7 @@ function foldBand(b: Band) {
     : [...settings.foldedBands, b.label];
 }
 
-// — meters —
-
-const waves = new Map<string, Wave>();
-const waveOf = (id: string) => {
-  const known = waves.get(id) ?? newWave();
-  waves.set(id, known);
-  return known;
-};
-const places = computed<readonly MeterPlace[]>(() => {
-  const player = transport.player;
-  if (!player) return [];
-  const at = (p: Placed, left: number): MeterPlace => {
-    const strips = stripsIn(p.column);
-    const first = strips[0]!;
-    return {
-      slot: player.slot(first.id),
-      channels: first.channels,
-      kind: first.kind,
-      x: left + p.x,
-      width: p.width,
-      ...(p.column.strip && settings.waves.includes(`${session.id} ${first.id}`)
-        ? { wave: waveOf(first.id) }
-        : {}),
-      ...(p.column.fold
-        ? { total: strips.map((s) => ({ slot: player.slot(s.id), channels: s.channels })) }
-        : {}),
-    };
-  };
-  return [
-    ...sourcesShown.value.map((p) => at(p, -sourcesLeft.value)),
-    ...landingShown.value.map((p) => at(p, sourcesWidth.value + GAP - landingLeft.value)),
-  ];
-});
-useMeterCanvas(canvas, {
-  places,
-  width: () => bodyWidth.value - LABELS,
-  height: () => level.value.height,
-  zones: () => [
-    { from: 0, width: sourcesWidth.value, sources: true },
-    { from: sourcesWidth.value + GAP, width: landingWidth.value, sources: false },
-  ],
-});
-
-const hairlines = computed<readonly Hairline[]>(() => {
-  const player = transport.player;
-  if (!player) return [];
-  const slots = rows.value.filter((r) => r.kind === 'insert');
-  const at = (p: Placed, left: number, source: boolean): Hairline[] =>
-    p.column.strip
-      ? slots.flatMap((row) => {
-          const insert = insertAt(p.column.strip!, row);
-          if (!insert?.on || !processorOf(insert.type).levelDependent) return [];
-          return [
-            {
-              slot: player.dynamicsSlot(p.column.strip!.id, insert.id),
-              x: left + p.x + 4,
-              y: row.y + row.height - 4,
-              width: p.width - 9,
-              source,
-            },
-          ];
-        })
-      : [];
-  return [
-    ...sourcesShown.value.flatMap((p) => at(p, -sourcesLeft.value, true)),
-    ...landingShown.value.flatMap((p) => at(p, sourcesWidth.value + GAP - landingLeft.value, false)),
-  ];
-});
-useReductionCanvas(hairlineCanvas, {
-  lines: hairlines,
-  width: () => bodyWidth.value - LABELS,
-  height: () => total.value,
-  zones: () => [
-    { from: 0, width: sourcesWidth.value, sources: true },
-    { from: sourcesWidth.value + GAP, width: landingWidth.value, sources: false },
-  ],
-});
+useSheetMeters(canvas, hairlineCanvas, sheetColumns, bodyWidth, rows);
 /** Where a carried insert would be put. */
 const dropBox = computed(() => {
   const to = gestures.drop.value;
@@ -420,12 +255,6 @@ const dropBox = computed(() => {
   };
 });
 
-const ticks = [12, 0, -12, -24, -40];
-const tickTop = (db: number) =>
-  LEVEL_TOP + (1 - travelOf(db)) * (level.value.height - LEVEL_TOP - LEVEL_FOOT);
-const returnLevel = (id: string) => (session.strip(id) ? levelText(session.strip(id)!.faderDb) : '');
-const familyColour = (label: string, colour: string) =>
-  FAMILIES.find((f) => f.name === label)?.colour ?? (colour || 'var(--ink-soft)');
 const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick.focus.row}` : undefined));
 </script>
 
@@ -434,58 +263,13 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
     <div
       ref="body"
       class="board"
-      @pointerdown="pointerDown"
-      @pointermove="gestures.move"
-      @pointerup="gestures.up"
-      @pointercancel="gestures.cancel"
+      v-on="gestures.on"
       @dblclick="gestures.reset"
       @contextmenu="contextMenu"
       @wheel="wheel"
     >
       <div class="plane" :style="{ height: `${total}px` }">
-        <div class="labels" :style="{ width: `${LABELS}px` }">
-          <div
-            v-for="row in rows"
-            :key="row.key"
-            class="label"
-            :class="row.kind"
-            :style="{ top: `${row.y}px`, height: `${row.height}px` }"
-          >
-            <template v-if="row.kind === 'rail'">
-              <input
-                v-if="vcaTyping === row.ref"
-                v-model="vcaName"
-                class="field vca-name"
-                aria-label="Name of the VCA"
-                @keydown.enter.stop="vcaNamed"
-                @keydown.esc.stop="vcaTyping = null"
-                @keydown.stop
-                @blur="vcaNamed"
-              />
-              <VcaLabel
-                v-else
-                :vca="session.now!.vcas.find((v) => v.id === row.ref)!"
-                :writes="automation.writing.has(row.ref!)"
-                @menu="menus.openVcaMenu(row.ref!, $event)"
-              />
-            </template>
-            <template v-else-if="row.kind === 'level'">
-              <span class="text">Level</span>
-              <span v-for="t in ticks" :key="t" class="tick mono" :style="{ top: `${tickTop(t)}px` }">{{
-                t > 0 ? `+${t}` : t === 0 ? '0' : `−${-t}`
-              }}</span>
-            </template>
-            <template v-else-if="row.kind === 'cap'">
-              <button v-if="hiddenStrips" class="hidden-strips" @click="commands.run('show')">
-                {{ hiddenStrips }} hidden
-              </button>
-            </template>
-            <template v-else>
-              <span class="text" :title="row.label">{{ row.label }}</span>
-              <span v-if="row.kind === 'send'" class="mono soft send-level">{{ returnLevel(row.ref!) }}</span>
-            </template>
-          </div>
-        </div>
+        <SheetLabels ref="labels" :rows="rows" :width="LABELS" @menu="vcaMenu" />
 
         <div
           ref="grid"
@@ -508,33 +292,14 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             @scroll="z.scrolled"
           >
             <div class="strips" :style="{ width: `${z.full}px` }">
-              <div
-                v-for="b in z.bands"
-                :key="b.key"
-                class="band-label"
-                :style="{
-                  left: `${z.edges[b.from]}px`,
-                  width: `${z.edges[b.from + b.count]! - z.edges[b.from]! - 1}px`,
-                  top: `${band.y}px`,
-                  height: `${band.height}px`,
-                  '--family': familyColour(b.label, b.colour),
-                }"
-                :title="`Pick ${b.label}`"
-                role="presentation"
-                @click="pickBand(b, $event)"
-              >
-                <span
-                  v-if="z.id === 'sources'"
-                  class="fold"
-                  :data-fold="b.label"
-                  :title="`${b.folded ? 'Open' : 'Fold'} ${b.label} (key Z on one of its strips)`"
-                  @mousedown.prevent
-                  @click.stop="foldBand(b)"
-                  >{{ b.folded ? '▸' : '▾' }}</span><span
-                  v-if="settings.grouping === 'colour' && z.id === 'sources'"
-                  class="swatch"
-                /><template v-else>{{ b.label }}</template>
-              </div>
+              <BandLabels
+                :bands="z.bands"
+                :edges="z.edges"
+                :row="band"
+                :folds="z.id === 'sources'"
+                @pick="pickBand"
+                @fold="foldBand"
+              />
               <template v-for="p in z.shown" :key="p.column.id">
                 <StripColumn
                   v-if="p.column.strip"
@@ -610,34 +375,13 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           :aria-label="typing.row.kind === 'cap' ? 'Name' : cellName(typing.row)"
           @input="typing = { ...typing, text: ($event.target as HTMLInputElement).value }"
           @keydown.enter.stop="typed"
-          @keydown.esc.stop="((typing = null), grid?.focus())"
+          @keydown.esc.stop="leave"
           @keydown.stop
           @blur="typing = null"
         />
       </div>
     </div>
-    <div v-if="sourcesFull > sourcesWidth || landingFull > landingWidth" class="maps">
-      <SessionMap
-        v-if="sourcesFull > sourcesWidth"
-        :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
-        label="Where the view stands in the session"
-        :bands="sourceBands"
-        :edges="sourceEdges"
-        :from="sourcesLeft / sourcesFull"
-        :share="sourcesWidth / sourcesFull"
-        @go="goTo"
-      />
-      <SessionMap
-        v-if="landingFull > landingWidth"
-        :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
-        label="Where the view stands among submixes, returns and outputs"
-        :bands="landingBands"
-        :edges="landingEdges"
-        :from="landingLeft / landingFull"
-        :share="landingWidth / landingFull"
-        @go="(share) => landingEl && (landingEl.scrollLeft = share * landingFull - landingWidth / 2)"
-      />
-    </div>
+    <SheetMaps :columns="sheetColumns" />
   </div>
 </template>
 
@@ -675,61 +419,6 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 .plane {
   position: relative;
 }
-.labels {
-  position: absolute;
-  left: 0;
-  top: 0;
-  bottom: 0;
-  background: var(--sheet);
-  border-right: 1px solid var(--rule);
-}
-.label {
-  position: absolute;
-  left: 0;
-  right: 0;
-  display: flex;
-  align-items: center;
-  padding: 0 6px 0 10px;
-  font-size: 12px;
-  color: var(--ink-soft);
-  border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent);
-}
-.label.rail {
-  color: var(--ink);
-}
-.label.level {
-  align-items: flex-start;
-  padding-top: 8px;
-}
-.text {
-  flex: 1;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.label.send .text {
-  color: var(--ink);
-}
-.send-level {
-  font-size: 11px;
-}
-.tick {
-  position: absolute;
-  right: 6px;
-  transform: translateY(-50%);
-  font-size: 11px;
-}
-.hidden-strips {
-  font-size: 12px;
-  padding: 0;
-  text-decoration: underline;
-}
-.maps {
-  position: relative;
-  height: 14px;
-  flex: none;
-  background: var(--sheet);
-}
 .zone {
   position: absolute;
   top: 0;
@@ -744,36 +433,6 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   position: relative;
   height: 100%;
 }
-.band-label {
-  position: absolute;
-  z-index: 1;
-  text-align: left;
-  padding: 0 5px;
-  font: inherit;
-  font-size: 11px;
-  line-height: 15px;
-  border: 0;
-  border-top: 2px solid var(--family);
-  background: color-mix(in srgb, var(--family) 16%, var(--sheet));
-  color: var(--ink);
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-  cursor: pointer;
-}
-.fold {
-  display: inline-block;
-  min-width: 14px;
-  padding: 0 3px 0 0;
-  cursor: pointer;
-  line-height: 14px;
-}
-.swatch {
-  display: inline-block;
-  width: 22px;
-  height: 8px;
-  background: var(--family);
-}
 .hairlines,
 .meters {
   position: absolute;
@@ -785,10 +444,5 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   min-height: 26px;
   padding: 0 4px;
   text-align: center;
-}
-.vca-name {
-  min-height: 22px;
-  padding: 0 4px;
-  font-size: 12px;
 }
 </style>

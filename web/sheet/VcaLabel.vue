@@ -1,56 +1,49 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { levelSpoken, levelText } from '@core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP, levelAt, travelOf } from '@core/levels/faderLaw';
+import { CELL_DEFAULT } from '@core/session/gestures/cells';
 import { stepLevel } from '@core/session/gestures/strips';
 import type { Vca } from '@core/session/types';
+import { useCommands } from '@/commands/commands';
+import { useDrag } from '@/ui/drag';
 import ModeMark from '@/ui/ModeMark.vue';
 import { useSession } from '@/session/session';
 
 const props = defineProps<{ vca: Vca; writes: boolean }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const session = useSession();
+const commands = useCommands();
 const gesture = computed(() => `vca ${props.vca.id}`);
 const command = (faderDb: number | null) =>
   [{ type: 'vca.set', id: props.vca.id, patch: { faderDb } }] as const;
 const label = computed(() => `level VCA ${props.vca.name}`);
 
-const drag = ref<{ x: number; from: number; width: number } | null>(null);
-function down(e: PointerEvent) {
-  if (e.button !== 0) return;
-  const el = e.currentTarget as HTMLElement;
-  el.setPointerCapture(e.pointerId);
-  drag.value = { x: e.clientX, from: travelOf(props.vca.faderDb), width: el.clientWidth };
-}
-let last: number | null | undefined;
-function move(e: PointerEvent) {
-  if (!drag.value) return;
-  const fine = e.shiftKey ? 0.1 : 1;
-  const travel = Math.max(
-    0,
-    Math.min(1, drag.value.from + ((e.clientX - drag.value.x) / drag.value.width) * fine),
-  );
-  const level = levelAt(travel);
-  last = level === null ? null : Math.round(level * 10) / 10;
-  session.live(gesture.value, command(last));
-}
-function up() {
-  if (drag.value && last !== undefined) session.land(gesture.value, label.value, command(last));
-  drag.value = null;
-  last = undefined;
-}
+let last: number | null = null;
+const drag = useDrag({
+  begin: (e) => ({
+    from: travelOf(props.vca.faderDb),
+    width: (e.currentTarget as HTMLElement).clientWidth,
+  }),
+  move(e, { start, note }) {
+    const by = ((e.clientX - start.clientX) / note.width) * (e.shiftKey ? 0.1 : 1);
+    const level = levelAt(Math.max(0, Math.min(1, note.from + by)));
+    last = level === null ? null : Math.round(level * 10) / 10;
+    session.live(gesture.value, command(last));
+  },
+  end: ({ moved }) => moved && session.land(gesture.value, label.value, command(last)),
+});
 const set = (level: number | null) => session.commit(label.value, command(level));
 /** Steps that follow each other are one edit. */
 const stepTo = (level: number | null) =>
   session.settle(`${gesture.value} steps`, label.value, command(level));
 function key(e: KeyboardEvent) {
   const step = e.shiftKey ? 0.1 : 0.5;
-  if (e.key === 'ArrowRight' || e.key === 'ArrowUp' || e.key === '+')
-    stepTo(round(stepLevel(props.vca.faderDb, step)));
-  else if (e.key === 'ArrowLeft' || e.key === 'ArrowDown' || e.key === '-')
-    stepTo(round(stepLevel(props.vca.faderDb, -step)));
-  else if (e.key === 'Backspace') set(0);
-  else if (e.key === 'Enter' || e.key === 'ContextMenu')
+  const what = commands.keyIn('slider', e);
+  if (what === 'more') stepTo(round(stepLevel(props.vca.faderDb, step)));
+  else if (what === 'less') stepTo(round(stepLevel(props.vca.faderDb, -step)));
+  else if (what === 'default') set(CELL_DEFAULT);
+  else if (what === 'type' || commands.keyIn('sheet', e) === 'menu')
     emit('menu', new MouseEvent('contextmenu', box(e.currentTarget as HTMLElement)));
   else return;
   e.preventDefault();
@@ -75,11 +68,8 @@ const box = (el: HTMLElement) => {
     :aria-valuetext="levelSpoken(vca.faderDb)"
     :data-vca="vca.id"
     title="Drag: level. Double-click: 0 dB. Right-click: rename, mute, solo, remove."
-    @pointerdown="down"
-    @pointermove="move"
-    @pointerup="up"
-    @pointercancel="up"
-    @dblclick="set(0)"
+    v-on="drag.on"
+    @dblclick="set(CELL_DEFAULT)"
     @keydown="key"
     @contextmenu.prevent="emit('menu', $event)"
   >

@@ -2,7 +2,7 @@ import { decibelsOf } from '@core/levels/decibels';
 import { travelOf } from '@core/levels/faderLaw';
 import { METER_FLOATS } from '@core/plan/layout';
 import type { Channels, StripKind } from '@core/session/types';
-import { LEVEL_FOOT, LEVEL_TOP } from './rows';
+import { LEVEL_FOOT, LEVEL_TOP } from './rows/kind';
 
 export interface MeterPlace {
   readonly slot: number;

@@ -178,3 +178,4 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     reveal,
   };
 }
+export type SheetColumns = ReturnType<typeof useSheetColumns>;

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
 import { useCommands } from '@/commands/commands';
+import { views } from '@/commands/feature';
 import { keyShown } from '@/commands/keys';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -9,7 +12,9 @@ import KeyHint from '@/ui/KeyHint.vue';
 import { useMenu, type MenuItem } from '@/ui/menu';
 
 /** What can be done with the picked strips, at the foot of the view. */
-defineProps<{ hint: string }>();
+const route = useRoute();
+/** What the view says while nothing is picked. */
+const hint = computed(() => views().find((v) => v.name === route.name)?.hint ?? '');
 const pick = usePick();
 const session = useSession();
 const commands = useCommands();

@@ -91,7 +91,13 @@ const label = computed(
       </v-radio-group>
     </FormRow>
     <FormRow :label="action === 'remove' ? 'To be cut' : 'To'" role="group" aria-label="Destinations">
-      <v-checkbox v-for="id in goals" :key="id" v-model="to" :value="id" :aria-label="nameOf(doc, id)">
+      <v-checkbox
+        v-for="id in goals"
+        :key="id"
+        v-model="to"
+        :value="id"
+        :aria-label="`${nameOf(doc, id)} ${stripOf(doc, id).kind}`"
+      >
         <template #label
           >{{ nameOf(doc, id) }}&nbsp;<span class="soft">{{ stripOf(doc, id).kind }}</span></template
         >

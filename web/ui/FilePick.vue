@@ -23,6 +23,8 @@ function chosen(given: File | File[] | null | undefined) {
     :accept="accept"
     :multiple="multiple"
     tabindex="-1"
+    prepend-icon=""
+    :clearable="false"
     hide-details
     @update:model-value="chosen"
   />

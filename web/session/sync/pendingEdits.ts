@@ -10,6 +10,7 @@ export interface AsideEdit {
 const PENDING = 'zonula.pending.';
 const ASIDE = 'zonula.aside.';
 const ALIVE = 'zonula.alive.';
+const DAMAGED = 'what the browser had kept of it is damaged';
 /** Milliseconds between two signs of life of a tab, and after which one is thought to be closed: hidden ones are slow. */
 const SIGN_MS = 10_000;
 const DEAD_MS = 150_000;
@@ -18,10 +19,16 @@ const DEAD_MS = 150_000;
 const slim = ({ changeId, kind, label, of, commands }: PendingChange): NewChange =>
   kind === 'edit' ? { changeId, kind, label, commands } : { changeId, kind, label, of };
 
-const keysOf = (prefix: string) =>
-  Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!).filter((k) =>
-    k.startsWith(prefix),
-  );
+/** What the browser keeps under names that begin so; nothing where it keeps nothing at all. */
+function keysOf(prefix: string): readonly string[] {
+  try {
+    return Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!).filter((k) =>
+      k.startsWith(prefix),
+    );
+  } catch {
+    return [];
+  }
+}
 
 /**
  * Edits on their way, kept by the browser until the server has them, so that they outlive the tab. Each tab keeps its own: two
@@ -31,7 +38,7 @@ const keysOf = (prefix: string) =>
 export class PendingEdits {
   private readonly timer: ReturnType<typeof setInterval>;
   private readonly sign = () => write(ALIVE + this.tab, String(Date.now()));
-  private readonly leave = () => localStorage.removeItem(ALIVE + this.tab);
+  private readonly leave = () => forget(ALIVE + this.tab);
 
   /** @param tab a name that no other tab has */
   constructor(private readonly tab: string) {
@@ -47,12 +54,13 @@ export class PendingEdits {
   keep(session: string, pending: readonly PendingChange[]): boolean {
     const key = this.keyOf(session);
     if (pending.length) return write(key, JSON.stringify(pending.map(slim)));
-    localStorage.removeItem(key);
+    forget(key);
     return true;
   }
 
   /**
-   * What closed tabs left of a session, to be taken over by this one. What cannot be read is put aside.
+   * What closed tabs left of a session, to be taken over by this one. What cannot be read is put aside; where there is no room
+   * for that, it stays where it is, for the next time.
    * @returns the edits, and what lets go of the closed tabs': it is called when this tab keeps them
    */
   takeOver(session: string): { readonly left: readonly NewChange[]; readonly taken: () => void } {
@@ -61,28 +69,30 @@ export class PendingEdits {
       const tab = key.slice(PENDING.length + session.length + 1);
       return tab === this.tab || !this.isAlive(tab);
     });
+    const done: string[] = [];
     for (const key of keys) {
       const text = localStorage.getItem(key)!;
       try {
-        for (const change of JSON.parse(text) as NewChange[]) {
+        const changes = JSON.parse(text) as NewChange[];
+        for (const change of changes)
           if (typeof change.changeId !== 'string' || typeof change.label !== 'string')
             throw new Error('no edit');
-          left.push(change);
-        }
+        left.push(...changes);
+        done.push(key);
       } catch {
-        this.putAside({
+        const kept = this.putAside({
           session,
           change: { changeId: `damaged-${key}`, label: 'edits that this browser kept', text },
-          reason: 'what the browser had kept of them is damaged',
+          reason: DAMAGED,
         });
+        if (kept) done.push(key);
       }
     }
-    for (const sign of keysOf(ALIVE))
-      if (!this.isAlive(sign.slice(ALIVE.length))) localStorage.removeItem(sign);
+    for (const sign of keysOf(ALIVE)) if (!this.isAlive(sign.slice(ALIVE.length))) forget(sign);
     return {
       left,
       taken: () => {
-        for (const key of keys) if (key !== this.keyOf(session)) localStorage.removeItem(key);
+        for (const key of done) if (key !== this.keyOf(session)) forget(key);
       },
     };
   }
@@ -98,15 +108,24 @@ export class PendingEdits {
   }
   aside(session: string): readonly AsideEdit[] {
     return keysOf(`${ASIDE}${session}.`).flatMap((key) => {
+      const text = localStorage.getItem(key)!;
       try {
-        return [JSON.parse(localStorage.getItem(key)!) as AsideEdit];
+        const edit = JSON.parse(text) as AsideEdit;
+        if (typeof edit.change.label === 'string' && typeof edit.reason === 'string') return [edit];
       } catch {
-        return [];
+        // Told as what it is, below.
       }
+      return [
+        {
+          session,
+          change: { changeId: key, label: 'an edit that was put aside', text },
+          reason: DAMAGED,
+        },
+      ];
     });
   }
   discard(session: string): void {
-    for (const key of keysOf(`${ASIDE}${session}.`)) localStorage.removeItem(key);
+    for (const key of keysOf(`${ASIDE}${session}.`)) forget(key);
   }
 
   close(): void {
@@ -124,5 +143,12 @@ function write(key: string, text: string): boolean {
   } catch {
     // Full, or switched off.
     return false;
+  }
+}
+function forget(key: string): void {
+  try {
+    localStorage.removeItem(key);
+  } catch {
+    // Switched off: there is nothing to forget.
   }
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { demoSession } from '../../demo/session';
+import { demoSession } from '../../../demo/session';
 import { newInsert } from '@core/session/defaults';
 import { sheetRows } from './rows';
 

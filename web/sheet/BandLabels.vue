@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { FAMILIES } from '@core/naming/lexicon';
+import type { Band } from '@/session/columns';
+import { useSettings } from '@/session/settings';
+import type { Row } from './rows/kind';
+
+/** The bands over the caps: a click picks what stands under one, its corner folds it. */
+defineProps<{ bands: readonly Band[]; edges: readonly number[]; row: Row; folds: boolean }>();
+const emit = defineEmits<{ pick: [band: Band, event: MouseEvent]; fold: [band: Band] }>();
+const settings = useSettings();
+const colourOf = (b: Band) =>
+  FAMILIES.find((f) => f.name === b.label)?.colour ?? (b.colour || 'var(--ink-soft)');
+</script>
+
+<template>
+  <div
+    v-for="b in bands"
+    :key="b.key"
+    class="band-label"
+    :style="{
+      left: `${edges[b.from]}px`,
+      width: `${edges[b.from + b.count]! - edges[b.from]! - 1}px`,
+      top: `${row.y}px`,
+      height: `${row.height}px`,
+      '--family': colourOf(b),
+    }"
+    :title="`Pick ${b.label}`"
+    role="presentation"
+    @click="emit('pick', b, $event)"
+  >
+    <span
+      v-if="folds"
+      class="fold"
+      :data-fold="b.label"
+      :title="`${b.folded ? 'Open' : 'Fold'} ${b.label} (key Z on one of its strips)`"
+      @mousedown.prevent
+      @click.stop="emit('fold', b)"
+      >{{ b.folded ? '▸' : '▾' }}</span><span
+      v-if="settings.grouping === 'colour' && folds"
+      class="swatch"
+    /><template v-else>{{ b.label }}</template>
+  </div>
+</template>
+
+<style scoped>
+.band-label {
+  position: absolute;
+  z-index: 1;
+  text-align: left;
+  padding: 0 5px;
+  font: inherit;
+  font-size: 11px;
+  line-height: 15px;
+  border: 0;
+  border-top: 2px solid var(--family);
+  background: color-mix(in srgb, var(--family) 16%, var(--sheet));
+  color: var(--ink);
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+  cursor: pointer;
+}
+.fold {
+  display: inline-block;
+  min-width: 14px;
+  padding: 0 3px 0 0;
+  cursor: pointer;
+  line-height: 14px;
+}
+.swatch {
+  display: inline-block;
+  width: 22px;
+  height: 8px;
+  background: var(--family);
+}
+</style>

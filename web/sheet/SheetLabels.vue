@@ -1,0 +1,136 @@
+<script setup lang="ts">
+import { computed, nextTick, ref } from 'vue';
+import { levelText } from '@core/levels/decibels';
+import { useCommands } from '@/commands/commands';
+import { useAutomation } from '@/session/automation/automation';
+import * as rules from '@/session/rules';
+import { useSession } from '@/session/session';
+import type { Row } from './rows/kind';
+import { levelY } from './rows/level';
+import VcaLabel from './VcaLabel.vue';
+
+/** What stands at the left of the rows: their names, the VCAs with their faders, the fader's scale. */
+defineProps<{ rows: readonly Row[]; width: number }>();
+const emit = defineEmits<{ menu: [vca: string, event: MouseEvent] }>();
+const session = useSession();
+const commands = useCommands();
+const automation = useAutomation();
+const hidden = computed(() => session.shown!.strips.filter((s) => s.hidden).length);
+const returnLevel = (id: string) => (session.strip(id) ? levelText(session.strip(id)!.faderDb) : '');
+const vcaOf = (id: string) => session.now!.vcas.find((v) => v.id === id)!;
+const TICKS = [12, 0, -12, -24, -40];
+const tickText = (db: number) => (db > 0 ? `+${db}` : `${db}`.replace('-', '−'));
+
+// — a VCA's name, typed where it stands —
+const naming = ref<string | null>(null);
+const name = ref('');
+async function rename(id: string) {
+  name.value = vcaOf(id).name;
+  naming.value = id;
+  await nextTick();
+  document.querySelector<HTMLInputElement>('.vca-name')?.select();
+}
+function named() {
+  const id = naming.value;
+  naming.value = null;
+  const typed = name.value.trim();
+  if (id && typed && rules.keeps(rules.name, typed) && vcaOf(id).name !== typed)
+    session.commit(`rename VCA ${typed}`, [{ type: 'vca.set', id, patch: { name: typed } }]);
+}
+defineExpose({ rename });
+</script>
+
+<template>
+  <div class="labels" :style="{ width: `${width}px` }">
+    <div
+      v-for="row in rows"
+      :key="row.key"
+      class="label"
+      :class="row.kind"
+      :style="{ top: `${row.y}px`, height: `${row.height}px` }"
+    >
+      <template v-if="row.kind === 'rail'">
+        <input
+          v-if="naming === row.ref"
+          v-model="name"
+          class="field vca-name"
+          aria-label="Name of the VCA"
+          @keydown.enter.stop="named"
+          @keydown.esc.stop="naming = null"
+          @keydown.stop
+          @blur="named"
+        />
+        <VcaLabel
+          v-else
+          :vca="vcaOf(row.ref!)"
+          :writes="automation.writing.has(row.ref!)"
+          @menu="emit('menu', row.ref!, $event)"
+        />
+      </template>
+      <template v-else-if="row.kind === 'level'">
+        <span class="text">Level</span>
+        <span v-for="t in TICKS" :key="t" class="tick mono" :style="{ top: `${levelY(t, row)}px` }">{{
+          tickText(t)
+        }}</span>
+      </template>
+      <template v-else-if="row.kind === 'cap'">
+        <v-btn v-if="hidden" class="name hidden-strips" @click="commands.run('show')"
+          >{{ hidden }} hidden</v-btn
+        >
+      </template>
+      <template v-else>
+        <span class="text" :title="row.label">{{ row.label }}</span>
+        <span v-if="row.kind === 'send'" class="mono soft send-level">{{ returnLevel(row.ref!) }}</span>
+      </template>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.labels {
+  position: absolute;
+  left: 0;
+  top: 0;
+  bottom: 0;
+  background: var(--sheet);
+  border-right: 1px solid var(--rule);
+}
+.label {
+  position: absolute;
+  left: 0;
+  right: 0;
+  display: flex;
+  align-items: center;
+  padding: 0 6px 0 10px;
+  font-size: 12px;
+  color: var(--ink-soft);
+  border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent);
+}
+.label.rail,
+.label.send .text {
+  color: var(--ink);
+}
+.label.level {
+  align-items: flex-start;
+  padding-top: 8px;
+}
+.text {
+  flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.send-level {
+  font-size: 11px;
+}
+.tick {
+  position: absolute;
+  right: 6px;
+  transform: translateY(-50%);
+  font-size: 11px;
+}
+.hidden-strips {
+  font-size: 12px;
+  text-decoration: underline;
+}
+</style>

@@ -1,0 +1,53 @@
+import { h } from 'vue';
+import { isAutomated } from '@core/automation/at';
+import { setMode } from '@core/automation/edit';
+import { nextMode } from '@core/automation/mode';
+import { stripOf } from '@core/session/lookup';
+import ModeMark from '@/ui/ModeMark.vue';
+import type { RowKind } from './kind';
+
+/** The mode of automation. */
+export const auto: RowKind = {
+  kind: 'auto',
+  fold: 'auto',
+  rows: () => [{ key: 'auto', label: 'Automation', height: 24 }],
+  draw({ strip, writing, width }) {
+    const has = isAutomated(strip);
+    const { automation: mode } = strip;
+    return [
+      h(ModeMark, { mode, has, writes: writing !== null }),
+      h(
+        'span',
+        { class: ['mode', { quiet: mode === 'read' && !has }] },
+        width < 46 ? mode.charAt(0).toUpperCase() : mode,
+      ),
+    ];
+  },
+  speak: ({ strip, writing }) =>
+    `automation ${strip.automation}${isAutomated(strip) ? '' : ', no lanes'}${writing ? ', writing now' : ''}`,
+  press(t, { strip }) {
+    const session = t.session.base()!;
+    const to = nextMode(stripOf(session, strip).automation, t.transport.rolling);
+    return {
+      mode: 'paint',
+      stroke: {
+        label: `automation ${to},`,
+        commands: (ids) =>
+          setMode(
+            session,
+            ids.filter((id) => stripOf(session, id).automation !== to),
+            to,
+          ),
+      },
+    };
+  },
+  step: (t, { strip }, way) => t.automation.step(way, t.group(strip)),
+  reset: (t, { strip }, alone) => t.automation.set(t.group(strip, alone), 'read'),
+  // A second click is a second step.
+  resets: () => false,
+  enter: (t, { strip }, at) => t.automation.openModes(t.group(strip), at),
+  menu(t, { strip }, at) {
+    t.automation.openModes(t.group(strip), at);
+    return null;
+  },
+};

@@ -1,0 +1,57 @@
+import { h } from 'vue';
+import { levelSpoken, levelText } from '@core/levels/decibels';
+import { levelAt, travelOf } from '@core/levels/faderLaw';
+import type { Decibels } from '@core/session/units';
+import { laneState, LEVEL_FOOT, LEVEL_TOP, type Row, type RowKind } from './kind';
+import { valueRow } from './value';
+
+const range = (row: Row) => row.height - LEVEL_TOP - LEVEL_FOOT;
+/** Pixels from the row's top at which a level stands. */
+export const levelY = (level: Decibels, row: Row) => LEVEL_TOP + (1 - travelOf(level)) * range(row);
+
+/** The fader: the strip's own level, and the effective one where VCAs and automation make another of it. */
+export const level: RowKind = {
+  kind: 'level',
+  rows: () => [{ key: 'level', label: 'Level', height: 0 }],
+  ...valueRow(
+    () => ({ kind: 'level' }),
+    () => 'level',
+  ),
+  draw({ strip, held, effective, width }, row) {
+    const differs = held && effective !== strip.faderDb;
+    const own = levelY(strip.faderDb, row);
+    const now = levelY(effective, row);
+    return [
+      h('i', { class: 'track', style: { top: `${LEVEL_TOP}px`, bottom: `${LEVEL_FOOT}px` } }),
+      h('i', { class: 'unity', style: { top: `${levelY(0, row)}px` } }),
+      differs &&
+        h('i', {
+          class: 'gap',
+          style: { top: `${Math.min(own, now)}px`, height: `${Math.abs(own - now)}px` },
+        }),
+      differs && h('i', { class: 'ghost', style: { top: `${now}px` } }),
+      h('i', { class: 'handle', style: { top: `${own}px` } }),
+      h('span', { class: ['value mono', { tight: width < 40, held: differs }] }, levelText(strip.faderDb)),
+    ];
+  },
+  speak: ({ strip, held, effective }) =>
+    `level ${levelSpoken(strip.faderDb)}${held ? `, effective ${levelSpoken(effective)}` : ''}`,
+  lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'fader'),
+  press(t, hit) {
+    // Below the fader stands its number, which is typed; above it the mark of clipping, which is cleared.
+    if (hit.y > hit.row.height - LEVEL_FOOT) return { mode: 'open', clicked: () => t.type(hit) };
+    if (hit.y < LEVEL_TOP) return { mode: 'open', clicked: () => t.transport.player?.clearPeaks() };
+    return { mode: 'open' };
+  },
+  moved: (now, pixels, row) => levelAt(Math.max(0, Math.min(1, travelOf(now) + pixels / range(row)))),
+  resets: (hit) => hit.y <= hit.row.height - LEVEL_FOOT,
+  menu(t, spot) {
+    return {
+      title: `Level of ${t.strip(spot.strip).name || spot.strip}`,
+      items: [
+        { label: 'To 0 dB', keys: 'Backspace', run: () => level.reset!(t, spot) },
+        t.laneItem({ part: 'strip', owner: spot.strip, id: null, control: 'fader' }),
+      ],
+    };
+  },
+};

@@ -1,0 +1,41 @@
+import { h } from 'vue';
+import { panText } from '@core/levels/pan';
+import { laneState, type RowKind } from './kind';
+import { valueRow } from './value';
+
+/** Share of the cell's width from its middle to a side. */
+const REACH = 36;
+export const panAt = (pan: number) => `${50 + pan * REACH}%`;
+
+/** Pan, or balance. */
+export const pan: RowKind = {
+  kind: 'pan',
+  fold: 'pan',
+  rows: () => [{ key: 'pan', label: 'Pan', height: 24 }],
+  ...valueRow(
+    () => ({ kind: 'pan' }),
+    () => 'pan',
+    [0.05, 0.01],
+  ),
+  draw: ({ strip }) => [
+    h('i', { class: 'pan-line' }),
+    strip.pan !== 0 &&
+      h('i', {
+        class: 'pan-gap',
+        style: { left: panAt(Math.min(0, strip.pan)), width: `${Math.abs(strip.pan) * REACH}%` },
+      }),
+    h('i', { class: 'pan-mark', style: { left: panAt(strip.pan) } }),
+  ],
+  speak: ({ strip }) => `pan ${panText(strip.pan)}`,
+  lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'pan'),
+  moved: (now, pixels) => (now ?? 0) + pixels / 60,
+  menu(t, spot) {
+    return {
+      title: `Pan of ${t.strip(spot.strip).name || spot.strip}`,
+      items: [
+        { label: 'To the centre', keys: 'Backspace', run: () => pan.reset!(t, spot) },
+        t.laneItem({ part: 'strip', owner: spot.strip, id: null, control: 'pan' }),
+      ],
+    };
+  },
+};

@@ -1,0 +1,40 @@
+import { h } from 'vue';
+import { setMembers } from '@core/session/gestures/vcas';
+import { vcaOf } from '@core/session/lookup';
+import type { RowKind, Spot } from './kind';
+import type { SheetTools } from './tools';
+
+const hold = (t: SheetTools, { strip, row }: Spot, held: boolean) =>
+  t.session.change(`${held ? 'hold by' : 'let go from'} ${row.label}`, (d) =>
+    setMembers(d, row.ref!, t.group(strip), held),
+  );
+
+/** A VCA over the strips that it holds: a line, with a knot on each member. */
+export const rail: RowKind = {
+  kind: 'rail',
+  rows: (session) =>
+    session.vcas.map((v) => ({ key: `rail:${v.id}`, label: v.name || v.id, ref: v.id, height: 24 })),
+  draw({ rails, rows }, row) {
+    const mark = rails[rows.indexOf(row)];
+    return [
+      mark !== 'none' && h('i', { class: 'rail-line' }),
+      (mark === 'knot' || mark === 'via') && h('i', { class: ['knot', mark] }),
+    ];
+  },
+  speak: ({ rails, rows }, row) =>
+    `${rails[rows.indexOf(row)] === 'knot' ? 'held by' : 'not held by'} ${row.label}`,
+  press(t, { strip, row }) {
+    const session = t.session.base()!;
+    const vca = vcaOf(session, row.ref!);
+    const held = !vca.members.includes(strip);
+    return {
+      mode: 'paint',
+      stroke: {
+        label: `${held ? 'hold by' : 'let go from'} ${vca.name}`,
+        commands: (ids) => setMembers(session, vca.id, ids, held),
+      },
+    };
+  },
+  enter: (t, spot) => hold(t, spot, !vcaOf(t.doc(), spot.row.ref!).members.includes(spot.strip)),
+  remove: (t, spot) => hold(t, spot, false),
+};
