@@ -1,5 +1,7 @@
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import imports from 'eslint-plugin-import-x';
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
 import ts from 'typescript-eslint';
@@ -14,6 +16,27 @@ const outside = [
   '**/scripts/**',
   '**/e2e/**',
 ];
+
+/** Rooms of the page that all features use, and the features, none of which uses another. */
+const SHARED = ['ui', 'audio', 'session', 'commands', 'testing'];
+const FEATURES = [
+  'answers',
+  'automation',
+  'findings',
+  'flow',
+  'inserts',
+  'print',
+  'sessions',
+  'sheet',
+  'strip',
+  'surface',
+];
+const zone = (target, except, message) => ({
+  target: `./web/${target}`,
+  from: './web',
+  except: except.map((room) => `./${room}`),
+  message,
+});
 
 export default ts.config(
   {
@@ -102,10 +125,29 @@ export default ts.config(
   },
   {
     files: ['web/**/*.{ts,vue}'],
+    plugins: { 'import-x': imports },
+    settings: {
+      'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })],
+      'import-x/extensions': ['.ts', '.vue'],
+    },
     rules: {
       'no-restricted-imports': [
         'error',
         { patterns: [{ group: ['**/server/**', 'node:*'], message: 'The page knows no server code.' }] },
+      ],
+      'import-x/no-restricted-paths': [
+        'error',
+        {
+          zones: [
+            ...FEATURES.map((f) =>
+              zone(f, [f, ...SHARED], 'A feature knows what all share, and no other feature.'),
+            ),
+            ...['audio', 'session', 'commands'].map((room) =>
+              zone(room, SHARED, 'What features share knows none of them.'),
+            ),
+            zone('ui', ['ui'], 'What is drawn with knows nothing of sessions.'),
+          ],
+        },
       ],
     },
   },

@@ -77,7 +77,7 @@ test('Ripple: a VCA over sources drives the compressor after them, from the gain
   await expect(driven).toContainText('Compressor on Percussion');
   await expect(driven).toContainText('−6.0 dB');
   await panel(page).getByRole('button', { name: 'Measure it' }).click();
-  const table = panel(page).getByRole('table');
+  const table = panel(page).locator('.v-table table');
   await expect(table).toBeVisible({ timeout: 120_000 });
   const row = (name: string) => table.getByRole('row', { name: new RegExp(`^${name}`) });
   await expect(row('Frame drum skin')).toContainText('−6.0');

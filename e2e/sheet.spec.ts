@@ -184,7 +184,7 @@ test('the session: its name, its tempo, a section made of the loop; and shortcut
     { x: ribbon.x + ribbon.width * 0.5, y: ribbon.y + 30 },
     { x: ribbon.x + ribbon.width * 0.6, y: ribbon.y + 30 },
   );
-  await page.getByRole('button', { name: 'Make a section of the loop' }).click();
+  await page.getByRole('button', { name: 'Add the loop as a section' }).click();
   await expect(page.locator('.ribbon .section', { hasText: 'Section 5' })).toBeVisible();
   await page.getByRole('button', { name: 'Shortcuts' }).click();
   await page.getByRole('button', { name: /Mute the picked strips/ }).click();

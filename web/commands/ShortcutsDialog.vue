@@ -49,7 +49,7 @@ const shown = (id: string) => (changing.value === id ? 'press keys…' : keyShow
     <div class="groups">
       <v-list v-for="g in groups" :key="g.name" bg-color="transparent" :aria-label="g.name">
         <v-list-subheader :title="g.name" />
-        <v-list-item v-for="a in g.list" :key="a.id" @click="changing = a.id">
+        <v-list-item v-for="a in g.list" :key="a.id" role="button" @click="changing = a.id">
           {{ a.title }}
           <template #append><KeyHint :keys="shown(a.id)" /></template>
         </v-list-item>

@@ -7,6 +7,7 @@ import { monitoredOutput, stripMap } from '@core/session/lookup';
 import type { Session } from '@core/session/types';
 import { compareExcerpts } from '@/audio/measuring';
 import { useNotices } from '@/ui/notices';
+import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 
@@ -52,6 +53,7 @@ export const useCompare = defineStore('compare', () => {
   );
   watch([gain, () => transport.player], ([g, player]) => player?.setMonitorGain(g), { flush: 'sync' });
 
+  useMarks().mark('dry', () => new Set(dry.value ? refs.value.map((r) => `${r.strip} ${r.id}`) : []));
   function show() {
     session.listening = dry.value && refs.value.length ? (doc) => without(doc, refs.value) : null;
   }

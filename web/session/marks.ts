@@ -11,10 +11,12 @@ interface Marks {
   readonly words: ReadonlyMap<Id, readonly string[]>;
   /** Shares of real time that inserts take, by `strip insert`, where that has been measured. */
   readonly costs: ReadonlyMap<string, number>;
+  /** Inserts that are switched off for the ear alone, by `strip insert`. */
+  readonly dry: ReadonlySet<string>;
   /** Numbers beside the titles of views, by the view's name. */
   readonly badges: ReadonlyMap<string, { readonly count: number; readonly tone: string }>;
 }
-const NONE: Marks = { lit: new Map(), words: new Map(), costs: new Map(), badges: new Map() };
+const NONE: Marks = { lit: new Map(), words: new Map(), costs: new Map(), dry: new Set(), badges: new Map() };
 
 /** What features have to say of strips, so that views show it without knowing whence it comes. */
 export const useMarks = defineStore('marks', () => {
@@ -28,6 +30,7 @@ export const useMarks = defineStore('marks', () => {
     lit: computed(() => from.lit?.() ?? NONE.lit),
     words: computed(() => from.words?.() ?? NONE.words),
     costs: computed(() => from.costs?.() ?? NONE.costs),
+    dry: computed(() => from.dry?.() ?? NONE.dry),
     badges: computed(() => from.badges?.() ?? NONE.badges),
   };
 });

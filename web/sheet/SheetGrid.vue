@@ -121,6 +121,9 @@ const zones = computed(() => [
 /** Strips with their controls where their lanes have them now. */
 const current = computed(() => stripMap(session.now!));
 const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id : null);
+const NONE: readonly string[] = [];
+const dryOf = (s: Strip) =>
+  marks.dry.size ? s.inserts.map((i) => i.id).filter((id) => marks.dry.has(`${s.id} ${id}`)) : NONE;
 const preampOf = (s: Strip) => {
   if (!s.preamp) return null;
   const state = session.preamps.get(s.preamp.input);
@@ -316,6 +319,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :focus="pick.focus?.strip === p.column.id ? pick.focus.row : null"
                   :out-name="outName(p.column.strip)"
                   :edited-insert="edited(p.column.id)"
+                  :dry="dryOf(p.column.strip)"
                   :preamp="preampOf(p.column.strip)"
                   :writing="automation.writing.get(p.column.id) ?? null"
                   :lit="marks.lit.get(p.column.id) ?? null"

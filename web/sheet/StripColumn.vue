@@ -30,6 +30,7 @@ export default defineComponent({
     focus: { type: String as PropType<string | null>, default: null },
     outName: { type: String, required: true },
     editedInsert: { type: String as PropType<string | null>, default: null },
+    dry: { type: Array as PropType<readonly string[]>, default: () => [] },
     preamp: { type: String as PropType<'settled' | 'open' | null>, default: null },
     writing: { type: Array as PropType<readonly ControlRef[] | null>, default: null },
     /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
+import { useEventListener } from '@vueuse/core';
 
 /** A dialog with a title, what it is about, and what to do. */
 withDefaults(
@@ -13,6 +14,12 @@ withDefaults(
   { width: 560, role: 'dialog', label: undefined, scrim: true },
 );
 const open = defineModel<boolean>({ default: true });
+// Where what had the keyboard has gone, Escape closes it all the same.
+useEventListener(window, 'keydown', (e) => {
+  if (e.key !== 'Escape' || !open.value || document.activeElement !== document.body) return;
+  open.value = false;
+  e.stopPropagation();
+});
 </script>
 
 <template>

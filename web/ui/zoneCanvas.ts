@@ -1,6 +1,6 @@
 import { useRafFn } from '@vueuse/core';
 import { nextTick, watch, type Ref } from 'vue';
-import { useSettings } from '@/session/settings';
+import { useTheme } from 'vuetify';
 
 /** A part of a canvas that scrolls by itself. */
 export interface Zone {
@@ -22,10 +22,10 @@ export interface ZoneCanvas<C> {
 
 /** Paints a canvas over the Sheet at the display's rate, each zone by itself, past Vue's reactivity. */
 export function useZoneCanvas<C>(canvas: Ref<HTMLCanvasElement | null>, host: ZoneCanvas<C>): void {
-  const settings = useSettings();
+  const theme = useTheme();
   let colours: C | null = null;
   watch(
-    () => [settings.theme, canvas.value],
+    () => [theme.name.value, canvas.value],
     async () => {
       await nextTick();
       if (!canvas.value) return;

@@ -111,13 +111,22 @@ export const insert: RowKind = {
   kind: 'insert',
   fold: (row) => row.place!,
   rows: () => [],
-  draw({ strip, editedInsert }, row) {
+  draw({ strip, editedInsert, dry }, row) {
     const i = insertAt(strip, row);
-    return [i && h('span', { class: ['chip', { off: !i.on, edited: editedInsert === i.id }] }, shortName(i))];
+    return [
+      i &&
+        h(
+          'span',
+          { class: ['chip', { off: !i.on, dry: dry.includes(i.id), edited: editedInsert === i.id }] },
+          shortName(i),
+        ),
+    ];
   },
-  speak({ strip }, row) {
+  speak({ strip, dry }, row) {
     const i = insertAt(strip, row);
-    return i ? `${shortName(i)}${i.on ? '' : ', bypassed'}` : 'no insert here; Enter adds one';
+    return i
+      ? `${shortName(i)}${i.on ? '' : ', bypassed'}${dry.includes(i.id) ? ', heard dry' : ''}`
+      : 'no insert here; Enter adds one';
   },
   lanes(column, row) {
     const i = insertAt(column.strip, row);

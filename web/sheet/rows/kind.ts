@@ -46,6 +46,8 @@ export interface Column {
   readonly picked: boolean;
   readonly outName: string;
   readonly editedInsert: string | null;
+  /** Its inserts that are off for the ear alone. */
+  readonly dry: readonly string[];
   /** Whether the preamplifier that it comes by has confirmed what was asked; null where it has none. */
   readonly preamp: 'settled' | 'open' | null;
   /** Its controls that are being written. */
