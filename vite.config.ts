@@ -8,5 +8,24 @@ export default defineConfig({
   resolve: { alias: aliases },
   plugins: [vue(), vuetify({ autoImport: true })],
   worker: { format: 'es' },
-  build: { outDir: '../build/web', emptyOutDir: true, target: 'es2022', chunkSizeWarningLimit: 1500 },
+  build: {
+    // What every view needs comes in few files: a browser asks one by one for many.
+    rolldownOptions: {
+      output: {
+        advancedChunks: {
+          groups: [
+            { name: 'vue', test: /node_modules[\\/](@vue|vue|vue-router|pinia|@vueuse)[\\/]/ },
+            {
+              name: 'vuetify',
+              test: /node_modules[\\/]vuetify[\\/].*(util|composables|framework|iconsets|V(Btn|Icon|Overlay|Menu|List|Dialog|Card|TextField|Field|Input|Select|SelectionControl|Checkbox|Tabs|SlideGroup|Chip|Snackbar|SnackbarQueue|Kbd|Label|Messages|Counter|Avatar|Defaults|App|Progress|Validation|Divider|Img|Responsive|Sheet|Toolbar|Grid))/,
+            },
+          ],
+        },
+      },
+    },
+    outDir: '../build/web',
+    emptyOutDir: true,
+    target: 'es2022',
+    chunkSizeWarningLimit: 1500,
+  },
 });

@@ -1,12 +1,9 @@
 import { useRouter } from 'vue-router';
-import { views, type Action, type Feature } from '@/commands/feature';
+import { lazy, views, type Action, type Feature } from '@/commands/feature';
 import { useInspector } from '@/commands/inspector';
 import { usePick } from '@/session/pick';
 import { useTargets } from '@/session/targets';
 import { useAnswers } from './answers';
-import LoadPanel from './load/LoadPanel.vue';
-import RipplePanel from './RipplePanel.vue';
-import TracePanel from './TracePanel.vue';
 
 function answerActions(): readonly Action[] {
   const pick = usePick();
@@ -80,8 +77,8 @@ function answerActions(): readonly Action[] {
 export const answers: Feature = {
   actions: answerActions,
   panels: [
-    { tab: 'trace', component: TracePanel },
-    { tab: 'ripple', component: RipplePanel },
-    { tab: 'load', component: LoadPanel },
+    { tab: 'trace', component: lazy(() => import('./TracePanel.vue')) },
+    { tab: 'ripple', component: lazy(() => import('./RipplePanel.vue')) },
+    { tab: 'load', component: lazy(() => import('./load/LoadPanel.vue')) },
   ],
 };

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { features, type Panel } from '@/commands/feature';
+import { drawn, features, type Panel } from '@/commands/feature';
 import { useInspector } from '@/commands/inspector';
 
 /** What is known of the picked strip and of the session, under tabs. */
@@ -23,7 +23,7 @@ const TABS: readonly (readonly [Panel['tab'], string])[] = [
     <v-tabs v-model="inspector.tab" aria-label="What the inspector shows">
       <v-tab v-for="[tab, title] in TABS" :key="tab" :value="tab">{{ title }}</v-tab>
     </v-tabs>
-    <component :is="p.component" v-for="(p, i) in shown" :key="`${inspector.tab} ${i}`" />
+    <component :is="drawn(p.component)" v-for="(p, i) in shown" :key="`${inspector.tab} ${i}`" />
   </aside>
 </template>
 

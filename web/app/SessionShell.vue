@@ -1,14 +1,12 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import DialogHost from '@/commands/DialogHost.vue';
-import { features, setFeatures, views } from '@/commands/feature';
+import { features, fetchAll, setFeatures, views } from '@/commands/feature';
 import { isTyping, keyName } from '@/commands/keys';
-import Palette from '@/commands/Palette.vue';
-import ShortcutsDialog from '@/commands/ShortcutsDialog.vue';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
@@ -23,6 +21,13 @@ import TransportBar from './transport/TransportBar.vue';
 const props = defineProps<{ id: string }>();
 setFeatures(FEATURES);
 for (const f of features()) f.setup?.();
+const Palette = defineAsyncComponent(() => import('@/commands/Palette.vue'));
+const ShortcutsDialog = defineAsyncComponent(() => import('@/commands/ShortcutsDialog.vue'));
+/** After the first picture there is time to fetch what may be asked for next. */
+const LATER_MS = 1500;
+const later = setTimeout(() => void fetchAll(), LATER_MS);
+/** Whether the view has been drawn first: what stands around it follows. */
+const drawn = ref(false);
 const session = useSession();
 const transport = useTransport();
 const settings = useSettings();
@@ -48,6 +53,7 @@ watch(
       await session.open(id);
       document.title = `${session.document?.name} · Zonula`;
       transport.attach();
+      requestAnimationFrame(() => setTimeout(() => (drawn.value = true)));
     } catch (error) {
       failed.value = (error as Error).message;
     }
@@ -55,6 +61,7 @@ watch(
   { immediate: true },
 );
 onBeforeUnmount(() => {
+  clearTimeout(later);
   void transport.detach();
   session.close();
   document.title = 'Zonula';
@@ -84,14 +91,19 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
             <component :is="bar" v-for="(bar, i) in bars" :key="i" />
           </template>
         </div>
-        <Inspector v-if="settings.inspector && has('inspector')" />
+        <template v-if="settings.inspector && has('inspector')">
+          <Inspector v-if="drawn" />
+          <div v-else class="room" />
+        </template>
       </div>
       <TransportBar />
-      <ImportPanel />
-      <Palette />
-      <ShortcutsDialog />
-      <DialogHost />
-      <PopMenu />
+      <template v-if="drawn">
+        <ImportPanel />
+        <Palette />
+        <ShortcutsDialog />
+        <DialogHost />
+        <PopMenu />
+      </template>
     </template>
     <v-empty-state
       v-else-if="failed || session.gone"
@@ -123,6 +135,11 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
   min-width: 0;
   display: flex;
   flex-direction: column;
+}
+.room {
+  width: 280px;
+  flex: none;
+  border-left: 1px solid var(--rule);
 }
 .wait {
   margin: auto;

@@ -1,6 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
 import { setViews } from '@/commands/feature';
-import SessionsView from '@/sessions/SessionsView.vue';
 import { VIEWS } from './views';
 
 setViews(VIEWS);
@@ -8,7 +7,7 @@ setViews(VIEWS);
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'sessions', component: SessionsView },
+    { path: '/', name: 'sessions', component: () => import('@/sessions/SessionsView.vue') },
     {
       path: '/session/:id',
       component: () => import('./SessionShell.vue'),

@@ -235,7 +235,8 @@ const asText = (id: string) => nameOf(doc.value, id);
 .tools {
   display: flex;
   align-items: center;
-  gap: 16px;
+  flex-wrap: wrap;
+  gap: 4px 16px;
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
 }

@@ -5,8 +5,8 @@ import { features } from './feature';
 
 /** Shows the dialog that was asked for. */
 const dialogs = useDialogs();
-const known = Object.assign({}, ...features().map((f) => f.dialogs ?? {}));
-const dialog = computed(() => (dialogs.open ? known[dialogs.open.name] : undefined));
+const known = new Map(features().flatMap((f) => Object.entries(f.dialogs ?? {})));
+const dialog = computed(() => dialogs.open && known.get(dialogs.open.name)?.component);
 </script>
 
 <template>

@@ -1,4 +1,4 @@
-import type { Component } from 'vue';
+import { defineAsyncComponent, type Component } from 'vue';
 import type { InsertRef } from '@core/session/gestures/inserts';
 import type { KeyScope } from './keyScopes';
 
@@ -37,6 +37,14 @@ export interface Action {
   readonly run: (given?: Given) => unknown;
 }
 
+/** A part that is fetched when it is needed: `lazy(() => import('./X.vue'))`. */
+export interface Lazy {
+  readonly fetch: () => Promise<{ default: Component }>;
+  /** The same, as something that can be drawn at once. */
+  readonly component: Component;
+}
+export const lazy = (fetch: Lazy['fetch']): Lazy => ({ fetch, component: defineAsyncComponent(fetch) });
+
 /** A view of the session: the router, the top line, the palette and the keys follow from it. */
 export interface View {
   readonly name: string;
@@ -54,7 +62,7 @@ export interface View {
 /** What the inspector shows under a tab; several features may share one. */
 export interface Panel {
   readonly tab: 'strip' | 'trace' | 'ripple' | 'session' | 'load';
-  readonly component: Component;
+  readonly component: Component | Lazy;
   /** Its place among those under the same tab; 0 where it is left out. */
   readonly rank?: number;
 }
@@ -66,7 +74,7 @@ export interface Feature {
   /** Called once, when the page has its stores. */
   readonly actions?: () => readonly Action[];
   /** Dialogs by name; each is given what it was opened with, and closes by emitting `close`. */
-  readonly dialogs?: Readonly<Record<string, Component>>;
+  readonly dialogs?: Readonly<Record<string, Lazy>>;
   readonly panels?: readonly Panel[];
   /** Bars at the foot of the views with picks, each there when it has something to say. */
   readonly bars?: readonly Component[];
@@ -86,3 +94,15 @@ export const setViews = (views: readonly View[]): void => {
   allViews = views;
 };
 export const views = (): readonly View[] => allViews;
+
+const isLazy = (part: Component | Lazy): part is Lazy => 'fetch' in part;
+export const drawn = (part: Component | Lazy): Component => (isLazy(part) ? part.component : part);
+/** Fetches beforehand what may be needed: so that a dialog or a view opens at once. */
+export async function fetchAll(): Promise<void> {
+  const parts = all.flatMap((f) => [
+    ...Object.values(f.dialogs ?? {}),
+    ...(f.panels ?? []).map((p) => p.component),
+  ]);
+  for (const part of parts) if (isLazy(part)) await part.fetch();
+  for (const view of allViews) await view.component();
+}

@@ -116,7 +116,7 @@ const KINDS = [
   border-bottom: 1px solid var(--rule);
   font-size: 13px;
   white-space: nowrap;
-  overflow: hidden;
+  flex-wrap: wrap;
 }
 .legend {
   display: flex;

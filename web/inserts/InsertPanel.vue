@@ -2,8 +2,9 @@
 import { computed } from 'vue';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import InsertEditor from './InsertEditor.vue';
+import { lazy } from '@/commands/feature';
 
+const InsertEditor = lazy(() => import('./InsertEditor.vue')).component;
 /** The editor of the insert that is open, where it belongs to the strip that is shown. */
 const session = useSession();
 const pick = usePick();

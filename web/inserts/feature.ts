@@ -1,15 +1,13 @@
 import { activeInserts } from '@core/session/gestures/inserts';
 import { useDialogs } from '@/commands/dialogs';
-import type { Action, Feature } from '@/commands/feature';
+import { lazy, type Action, type Feature } from '@/commands/feature';
 import { keyScope } from '@/commands/keyScopes';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { useBypass } from './bypass';
 import { useCompare } from './compare';
 import CompareBar from './CompareBar.vue';
-import InsertDialog from './InsertDialog.vue';
 import InsertPanel from './InsertPanel.vue';
-import MoveToReturnDialog from './MoveToReturnDialog.vue';
 
 function insertActions(): readonly Action[] {
   const session = useSession();
@@ -68,7 +66,10 @@ function insertActions(): readonly Action[] {
 /** Inserts: their editor and its curves, dry against wet, many off at once, one moved to a return. */
 export const inserts: Feature = {
   actions: insertActions,
-  dialogs: { insert: InsertDialog, moveToReturn: MoveToReturnDialog },
+  dialogs: {
+    insert: lazy(() => import('./InsertDialog.vue')),
+    moveToReturn: lazy(() => import('./MoveToReturnDialog.vue')),
+  },
   panels: [{ tab: 'strip', component: InsertPanel, rank: 1 }],
   bars: [CompareBar],
   keys: [

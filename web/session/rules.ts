@@ -1,29 +1,25 @@
-import type { Schema } from 'joi';
-import { fieldSchemas, tempoSchema } from '@core/formats/sessionSchema';
-
 /** A check of what stands in a field: true, or what is wrong with it. */
-export type Rule = (value: unknown) => true | string;
+export type Rule = (value: unknown) => Promise<true | string>;
 
-/**
- * The rule of a field, from the description by which the server judges it too.
- * @param what how the field is called in the sentence
- */
-export const ruleOf =
-  (schema: Schema, what: string): Rule =>
-  (value) => {
-    const { error } = schema.label(what).validate(value, { errors: { wrap: { label: false } } });
-    return error ? `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.` : true;
-  };
-/** Whether a value keeps all rules. */
-export const keeps = (rules: readonly Rule[], value: unknown): boolean =>
-  rules.every((rule) => rule(value) === true);
+/** A rule by its name; the descriptions come when something is typed first, as they are large. */
+const rule =
+  (which: 'sessionName' | 'name' | 'bpm'): Rule =>
+  async (value) =>
+    (await import('./fieldRules'))[which](value);
 
-const trimmed =
-  (rule: Rule): Rule =>
-  (value) =>
-    rule(typeof value === 'string' ? value.trim() : value);
-
-export const sessionName: readonly Rule[] = [trimmed(ruleOf(fieldSchemas.session.name, 'the name'))];
+export const sessionName: readonly Rule[] = [rule('sessionName')];
 /** Of a strip, a VCA, a link or a section. */
-export const name: readonly Rule[] = [trimmed(ruleOf(fieldSchemas.strip.name, 'the name'))];
-export const bpm: readonly Rule[] = [ruleOf(tempoSchema.extract('bpm').required(), 'the tempo')];
+export const name: readonly Rule[] = [rule('name')];
+export const bpm: readonly Rule[] = [rule('bpm')];
+
+/** What is wrong with a value by the first rule that it breaks; null where it keeps all. */
+export async function broken(rules: readonly Rule[], value: unknown): Promise<string | null> {
+  for (const rule of rules) {
+    const answer = await rule(value);
+    if (answer !== true) return answer;
+  }
+  return null;
+}
+/** Whether a value keeps all rules. */
+export const keeps = async (rules: readonly Rule[], value: unknown): Promise<boolean> =>
+  (await broken(rules, value)) === null;

@@ -15,6 +15,7 @@ import { withLinks } from '@core/session/gestures/together';
 import { audibleStrips } from '@core/routing/solo';
 import { stripMap } from '@core/session/lookup';
 import { ask } from './sync/api';
+import { openSession } from './sync/early';
 import { v4 as uuid } from 'uuid';
 import {
   edit,
@@ -216,7 +217,7 @@ export const useSession = defineStore('session', () => {
 
   async function open(session: string): Promise<void> {
     close();
-    const opened = await ask<Opened>('POST', `/sessions/${session}/open`);
+    const opened = await openSession<Opened>(session);
     id.value = opened.id;
     gone.value = false;
     stems.value = opened.stems;

@@ -33,17 +33,17 @@ const BEATS = Array.from({ length: 16 }, (_, i) => i + 1);
 const UNITS = [1, 2, 4, 8, 16, 32].map((value) => ({ title: `1/${value}`, value }));
 
 const value = (e: Event) => (e.target as HTMLInputElement).value.trim();
-function rename(e: Event) {
+async function rename(e: Event) {
   const name = value(e);
-  if (rules.keeps(rules.sessionName, name) && name !== doc.value.name)
+  if (name !== doc.value.name && (await rules.keeps(rules.sessionName, name)))
     session.commit(`rename the session ${name}`, [{ type: 'session.set', patch: { name } }]);
 }
 const setPanLaw = (panLaw: PanLaw) => session.commit('pan law', [{ type: 'session.set', patch: { panLaw } }]);
 const setTempo = (patch: Partial<Tempo>) =>
   session.commit('tempo', [{ type: 'session.set', patch: { tempo: { ...doc.value.tempo, ...patch } } }]);
-function setBpm(e: Event) {
+async function setBpm(e: Event) {
   const bpm = Number(value(e));
-  if (rules.keeps(rules.bpm, bpm)) setTempo({ bpm });
+  if (await rules.keeps(rules.bpm, bpm)) setTempo({ bpm });
 }
 const setSections = (label: string, sections: readonly Section[]) =>
   session.change(label, () => [{ type: 'sections.set', sections }]);
@@ -57,9 +57,9 @@ function addSection() {
     [...doc.value.sections, made].sort((a, b) => a.start - b.start),
   );
 }
-function nameSection(s: Section, e: Event) {
+async function nameSection(s: Section, e: Event) {
   const name = value(e);
-  if (rules.keeps(rules.name, name))
+  if (await rules.keeps(rules.name, name))
     setSections(
       'rename a section',
       doc.value.sections.map((x) => (x.id === s.id ? { ...x, name } : x)),

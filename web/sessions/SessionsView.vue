@@ -2,6 +2,7 @@
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { useStemImport } from '@/session/stems/stemImport';
+import { sessionName } from '@/session/rules';
 import { useSettings } from '@/session/settings';
 import BoxDialog from '@/ui/BoxDialog.vue';
 import ConfirmDialog from '@/ui/ConfirmDialog.vue';
@@ -43,8 +44,6 @@ const HEADERS = [
   { title: 'Last opened', key: 'openedAt' },
   { title: 'What to do', key: 'do', sortable: false, align: 'end', headerProps: { class: 'unseen' } },
 ] as const;
-/** The rule of the server; its description comes when it is needed. */
-const named = async (value: string) => (await import('@/session/rules')).sessionName[0]!(value);
 const opened = (_: Event, { item }: { item: Summary }) => open(item.id);
 let waitingFiles: File[] = [];
 
@@ -184,7 +183,7 @@ const when = (iso: string) =>
           Name
           <v-text-field
             v-model="name"
-            :rules="[named]"
+            :rules="sessionName"
             validate-on="input lazy"
             aria-label="Name"
             autofocus

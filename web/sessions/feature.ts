@@ -1,8 +1,7 @@
 import { useRouter } from 'vue-router';
-import type { Action, Feature } from '@/commands/feature';
+import { lazy, type Action, type Feature } from '@/commands/feature';
 import { usePreamps } from '@/session/preamps';
 import { useStemImport } from '@/session/stems/stemImport';
-import SessionPanel from './SessionPanel.vue';
 
 function sessionActions(): readonly Action[] {
   const router = useRouter();
@@ -24,5 +23,5 @@ export const sessions: Feature = {
   // What the document says of the preamplifier is asked of it, whatever is on screen.
   setup: usePreamps,
   actions: sessionActions,
-  panels: [{ tab: 'session', component: SessionPanel }],
+  panels: [{ tab: 'session', component: lazy(() => import('./SessionPanel.vue')) }],
 };

@@ -30,11 +30,11 @@ async function rename(id: string) {
   await nextTick();
   document.querySelector<HTMLInputElement>('.vca-name')?.select();
 }
-function named() {
+async function named() {
   const id = naming.value;
   naming.value = null;
   const typed = name.value.trim();
-  if (id && typed && rules.keeps(rules.name, typed) && vcaOf(id).name !== typed)
+  if (id && typed && vcaOf(id).name !== typed && (await rules.keeps(rules.name, typed)))
     session.commit(`rename VCA ${typed}`, [{ type: 'vca.set', id, patch: { name: typed } }]);
 }
 defineExpose({ rename });

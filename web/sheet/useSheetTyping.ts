@@ -47,9 +47,9 @@ export function useSheetTyping(field: Ref<HTMLInputElement | null>, host: Typing
     field.value?.focus();
     field.value?.select();
   }
-  function rename(strip: string, text: string): boolean {
+  async function rename(strip: string, text: string): Promise<boolean> {
     const name = text.trim();
-    const wrong = rules.name.map((rule) => rule(name)).find((r) => r !== true);
+    const wrong = await rules.broken(rules.name, name);
     if (wrong) {
       notices.refused(wrong);
       return false;
@@ -70,9 +70,9 @@ export function useSheetTyping(field: Ref<HTMLInputElement | null>, host: Typing
       return setSends(d, able, cell.to, levelDb === undefined ? patch : { ...patch, levelDb });
     });
   }
-  function typed() {
+  async function typed() {
     const t = typing.value;
-    if (!t || !(t.row.kind === 'cap' ? rename(t.strip, t.text) : set(t))) return;
+    if (!t || !(t.row.kind === 'cap' ? await rename(t.strip, t.text) : set(t))) return;
     leave();
   }
   function leave() {

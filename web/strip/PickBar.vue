@@ -89,7 +89,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 
 <style scoped>
 .foot {
-  height: 38px;
+  min-height: 38px;
   flex: none;
   display: flex;
   align-items: stretch;
@@ -100,6 +100,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 .picked-bar {
   display: flex;
   align-items: center;
+  flex-wrap: wrap;
   gap: 2px;
   padding: 0 24px 0 14px;
   background: var(--picked);

@@ -21,9 +21,9 @@ const set = (what: string, patch: StripPatch) =>
   session.commit(`${what} ${strip.value!.name || strip.value!.id}`, [
     { type: 'strip.set', id: strip.value!.id, patch },
   ]);
-function rename(e: Event) {
+async function rename(e: Event) {
   const name = (e.target as HTMLInputElement).value.trim();
-  if (name !== strip.value!.name && rules.keeps(rules.name, name)) set('rename', { name });
+  if (name !== strip.value!.name && (await rules.keeps(rules.name, name))) set('rename', { name });
 }
 const setFamily = (family: string) =>
   set('family', {

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
-import { validProfile, type SurfaceProfile } from '@core/surface/profile';
+import type { SurfaceProfile } from '@core/surface/profile';
 import simulatedProfile from '@core/surface/profiles/simulatedDesk.json';
 import {
   feedback,
@@ -45,7 +45,7 @@ export const useSurface = defineStore('surface', () => {
   const pick = usePick();
   const transport = useTransport();
   const notices = useNotices();
-  const profile = validProfile(simulatedProfile);
+  const profile = simulatedProfile as SurfaceProfile;
   const newDesk = () =>
     new SimulatedDesk(profile, (bytes) => {
       hear(simulated, bytes);
@@ -176,6 +176,7 @@ export const useSurface = defineStore('surface', () => {
   const profiles = computed(() => [profile, ...kept.value]);
   async function loadProfiles() {
     try {
+      const { validProfile } = await import('@core/surface/profile');
       const { profiles } = await ask<{ profiles: unknown[] }>('GET', '/surface-profiles');
       kept.value = profiles.map(validProfile).filter((p) => p.id !== profile.id);
     } catch (error) {

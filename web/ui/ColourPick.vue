@@ -1,10 +1,14 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { defineAsyncComponent, ref } from 'vue';
 
 /** A colour as a swatch; a click opens the picker, and what is picked is taken when it closes. */
 const props = defineProps<{ colour: string; swatches: readonly string[] }>();
 const emit = defineEmits<{ pick: [colour: string] }>();
 const open = ref(false);
+// It is large, and seldom opened.
+const Picker = defineAsyncComponent(() =>
+  import('vuetify/components/VColorPicker').then((m) => m.VColorPicker),
+);
 const picked = ref(props.colour);
 function toggle(now: boolean) {
   open.value = now;
@@ -21,7 +25,7 @@ function toggle(now: boolean) {
         <i :style="{ background: colour }" />
       </v-btn>
     </template>
-    <v-color-picker
+    <Picker
       v-model="picked"
       :modes="['hex']"
       mode="hex"
