@@ -1,9 +1,22 @@
+import purge from '@fullhuman/postcss-purgecss';
 import vue from '@vitejs/plugin-vue';
+import type { Plugin } from 'postcss';
 import { defineConfig } from 'vite';
 import vuetify from 'vite-plugin-vuetify';
 import { aliases } from './aliases.ts';
 
+/** Of Vuetify's many utility classes, those that the page uses. */
+const used = purge({ content: ['web/**/*.vue', 'web/**/*.ts'] }) as Plugin;
+const usedUtilities: Plugin = {
+  postcssPlugin: 'used-utilities',
+  OnceExit(root, helpers) {
+    if (/vuetify[\\/].*utilities\.css$/.test(root.source?.input.file ?? ''))
+      return used.OnceExit?.(root, helpers);
+  },
+};
+
 export default defineConfig({
+  css: { postcss: { plugins: [usedUtilities] } },
   root: 'web',
   resolve: { alias: aliases },
   plugins: [vue(), vuetify({ autoImport: true })],

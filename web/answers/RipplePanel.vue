@@ -202,7 +202,7 @@ function make() {
 </script>
 
 <template>
-  <div v-if="answers.moves.length" class="ripple">
+  <div v-if="answers.moves.length" class="ripple text">
     <div class="row wrap ask">
       <span>If</span>
       <v-select
@@ -248,7 +248,7 @@ function make() {
       <section aria-label="Processors that are driven differently">
         <h2>Driven differently</h2>
         <p v-if="!driven.length" class="soft">No compressor or gate gets another level.</p>
-        <div v-for="d in driven" :key="`${d.strip} ${d.insert}`" class="line">
+        <div v-for="d in driven" :key="`${d.strip} ${d.insert}`" class="line d-flex flex-wrap align-baseline">
           <v-btn class="name wraps" @click="reveal(d.strip)"
             >{{ insertName(d.strip, d.insert) }} on {{ name(d.strip) }}</v-btn
           >
@@ -259,7 +259,7 @@ function make() {
       <section aria-label="Wet against dry">
         <h2>Wet against dry</h2>
         <p v-if="!balances.length" class="soft">Every effect keeps its proportion.</p>
-        <div v-for="b in balances" :key="b.text + b.names[0]" class="line">
+        <div v-for="b in balances" :key="b.text + b.names[0]" class="line d-flex flex-wrap align-baseline">
           <span class="mono signal">{{ b.text }}</span>
           <span>{{ shown(b.names) }}</span>
         </div>
@@ -274,7 +274,7 @@ function make() {
             (s) => name(s.strip),
           )"
           :key="g.text + g.names[0]"
-          class="line"
+          class="line d-flex flex-wrap align-baseline"
         >
           <span class="mono signal">{{ g.text }}</span>
           <span
@@ -337,9 +337,6 @@ function make() {
 </template>
 
 <style scoped>
-.ripple {
-  font-size: 13px;
-}
 .ask .what {
   min-width: 150px;
 }
@@ -352,14 +349,8 @@ function make() {
   border-color: var(--signal);
 }
 .line {
-  display: flex;
-  flex-wrap: wrap;
   gap: 0 8px;
-  align-items: baseline;
   padding: 2px 0;
-}
-.signal {
-  color: var(--signal);
 }
 .old {
   opacity: 0.55;

@@ -42,9 +42,9 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
 </script>
 
 <template>
-  <div v-if="traced && answers.from && answers.to" class="trace">
+  <div v-if="traced && answers.from && answers.to" class="trace text">
     <div class="row">
-      <span class="from"
+      <span class="from text-truncate flex-1-1-0"
         >From <b>{{ nameOf(doc, answers.from) }}</b> to</span
       >
       <v-select
@@ -56,7 +56,7 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
     </div>
     <WhySilent />
     <section aria-label="Sum of all paths">
-      <dl class="sum">
+      <dl class="sum my-2 mx-0">
         <dt title="Copies that arrive without an intended delay, amplitudes added">As one signal</dt>
         <dd class="mono">{{ both(traced.leftDb, traced.rightDb) }} dB</dd>
         <dt title="All paths with their effects, powers added">By power</dt>
@@ -85,11 +85,11 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
         <v-expansion-panel
           v-for="(p, i) in traced.paths"
           :key="`${p.strips.join()} ${p.edges.join()}`"
-          class="path"
+          class="path border-t"
           :class="{ chosen: answers.chosen === i, dead: louder(p.leftDb, p.rightDb) === -Infinity }"
         >
           <v-expansion-panel-title hide-actions>
-            <span class="way">{{
+            <span class="way text-truncate flex-1-1-0">{{
               p.strips
                 .slice(1)
                 .map((s) => nameOf(doc, s))
@@ -153,27 +153,16 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
 </template>
 
 <style scoped>
-.trace {
-  font-size: 13px;
-}
-.from {
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  flex: 1;
-}
 .sum {
   display: grid;
   grid-template-columns: 1fr auto;
   gap: 2px 8px;
-  margin: 8px 0;
 }
 .sum dd {
   margin: 0;
   text-align: right;
 }
 .path {
-  border-top: 1px solid var(--rule);
   background: none;
 }
 .path.chosen {
@@ -188,11 +177,6 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
 }
 .path :deep(.v-expansion-panel-text__wrapper) {
   padding: 0 0 6px;
-}
-.way {
-  flex: 1;
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 .dead .way,
 .dead .level {

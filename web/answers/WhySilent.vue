@@ -13,7 +13,11 @@ const FAINT_DB = -60;
 </script>
 
 <template>
-  <section v-if="answers.silence && session.shown" class="silence" aria-label="Why silent?">
+  <section
+    v-if="answers.silence && session.shown"
+    class="silence pb-2 border-b text"
+    aria-label="Why silent?"
+  >
     <template v-if="answers.silence.stops.length">
       <h2 class="caution">Why silent?</h2>
       <p class="first">{{ answers.silence.stops[0]!.what }}</p>
@@ -51,11 +55,6 @@ const FAINT_DB = -60;
 </template>
 
 <style scoped>
-.silence {
-  padding-bottom: 8px;
-  border-bottom: 1px solid var(--rule);
-  font-size: 13px;
-}
 .first {
   font-size: 14px;
 }

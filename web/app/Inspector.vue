@@ -19,7 +19,7 @@ const TABS: readonly (readonly [Panel['tab'], string])[] = [
 </script>
 
 <template>
-  <aside class="inspector" aria-label="Inspector">
+  <aside class="inspector flex-0-0 overflow-y-auto border-s pt-1 px-3 pb-3" aria-label="Inspector">
     <v-tabs v-model="inspector.tab" aria-label="What the inspector shows">
       <v-tab v-for="[tab, title] in TABS" :key="tab" :value="tab">{{ title }}</v-tab>
     </v-tabs>
@@ -30,11 +30,7 @@ const TABS: readonly (readonly [Panel['tab'], string])[] = [
 <style scoped>
 .inspector {
   width: 280px;
-  flex: none;
-  overflow-y: auto;
   background: var(--ground);
-  border-left: 1px solid var(--rule);
-  padding: 6px 14px 12px;
 }
 .v-tabs {
   margin: 0 0 8px -8px;

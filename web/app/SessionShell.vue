@@ -81,11 +81,11 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
 </script>
 
 <template>
-  <div class="shell">
+  <div class="shell position-relative d-flex flex-column">
     <template v-if="session.document && !session.gone">
       <TopLine />
-      <div class="middle">
-        <div class="work">
+      <div class="middle flex-1-1-0 min-h-0 d-flex">
+        <div class="work flex-1-1-0 min-w-0 d-flex flex-column">
           <RouterView />
           <template v-if="has('picks')">
             <component :is="bar" v-for="(bar, i) in bars" :key="i" />
@@ -93,7 +93,7 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
         </div>
         <template v-if="settings.inspector && has('inspector')">
           <Inspector v-if="drawn" />
-          <div v-else class="room" />
+          <div v-else class="room flex-0-0 border-s" />
         </template>
       </div>
       <TransportBar />
@@ -114,35 +114,18 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
         <v-btn variant="outlined" :to="{ name: 'sessions' }">All sessions</v-btn>
       </template>
     </v-empty-state>
-    <div v-else class="wait" role="status">Opening the session…</div>
+    <div v-else class="wait soft" role="status">Opening the session…</div>
   </div>
 </template>
 
 <style scoped>
 .shell {
-  position: relative;
-  display: flex;
-  flex-direction: column;
   height: 100vh;
-}
-.middle {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-}
-.work {
-  flex: 1;
-  min-width: 0;
-  display: flex;
-  flex-direction: column;
 }
 .room {
   width: 280px;
-  flex: none;
-  border-left: 1px solid var(--rule);
 }
 .wait {
   margin: auto;
-  color: var(--ink-soft);
 }
 </style>

@@ -50,21 +50,24 @@ const saved = computed(() => {
 </script>
 
 <template>
-  <header class="top" :class="{ narrow }">
+  <header
+    class="top flex-0-0 d-flex align-center pt-0 pe-2 pb-0 ps-1 border-b text-no-wrap overflow-hidden"
+    :class="{ narrow }"
+  >
     <v-btn :icon="mdiChevronLeft" :to="{ name: 'sessions' }" title="All sessions" aria-label="All sessions" />
-    <b class="session" :title="session.document?.name">{{ session.document?.name }}</b>
-    <nav aria-label="Views">
+    <b class="session text-truncate" :title="session.document?.name">{{ session.document?.name }}</b>
+    <nav class="d-flex align-self-stretch ms-3" aria-label="Views">
       <v-btn
         v-for="v in views()"
         :key="v.name"
-        class="view"
+        class="view py-0 px-3 soft"
         :to="{ name: v.name }"
         exact
         :aria-current="$route.name === v.name ? 'page' : undefined"
         >{{ v.title }}
         <v-chip
           v-if="marks.badges.get(v.name)"
-          class="count mono"
+          class="count mono ms-1"
           :class="marks.badges.get(v.name)!.tone"
           :text="String(marks.badges.get(v.name)!.count)"
         />
@@ -73,7 +76,7 @@ const saved = computed(() => {
     <span class="space" />
     <v-btn class="soft" aria-label="Find strip or action" @click="commands.palette = true">
       <template v-if="roomy"
-        >Find strip or action <KeyHint :keys="keyShown(commands.keysOf('palette'))" class="key"
+        >Find strip or action <KeyHint :keys="keyShown(commands.keysOf('palette'))" class="key ms-1"
       /></template>
       <v-icon v-else :icon="mdiMagnify" />
     </v-btn>
@@ -118,31 +121,15 @@ const saved = computed(() => {
 <style scoped>
 .top {
   height: 40px;
-  flex: none;
-  display: flex;
-  align-items: center;
   gap: 2px;
-  padding: 0 10px 0 4px;
-  border-bottom: 1px solid var(--rule);
-  white-space: nowrap;
-  overflow: hidden;
 }
 .session {
   font-size: 16px;
   min-width: 60px;
   max-width: 220px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-nav {
-  display: flex;
-  align-self: stretch;
-  margin-left: 12px;
 }
 .view {
   height: 40px;
-  padding: 0 12px;
-  color: var(--ink-soft);
   border-bottom: 2px solid transparent;
 }
 .narrow .view {
@@ -153,7 +140,6 @@ nav {
   border-bottom-color: var(--signal);
 }
 .count {
-  margin-left: 6px;
   color: var(--ink);
   border-color: var(--rule);
 }
@@ -162,9 +148,6 @@ nav {
 }
 .count.risk {
   border-color: var(--caution);
-}
-.key {
-  margin-left: 6px;
 }
 .history {
   max-width: 220px;

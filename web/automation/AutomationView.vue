@@ -121,9 +121,9 @@ const asText = (id: string) => nameOf(doc.value, id);
 </script>
 
 <template>
-  <main class="view" aria-label="Automation">
-    <header class="tools">
-      <h1>Automation</h1>
+  <main class="view flex-1-1-0 d-flex flex-column min-w-0 min-h-0" aria-label="Automation">
+    <header class="tools d-flex align-center flex-wrap py-2 px-4 border-b text text-truncate small">
+      <h1 class="ma-0">Automation</h1>
       <div class="row">
         <span class="soft">A mode is set for</span>
         <v-radio-group v-model="scope" aria-label="What a change of mode acts on">
@@ -136,7 +136,12 @@ const asText = (id: string) => nameOf(doc.value, id);
           <v-radio value="all" label="all" />
         </v-radio-group>
       </div>
-      <v-checkbox v-if="pick.picked.length" v-model="only" class="only" label="picked strips alone" />
+      <v-checkbox
+        v-if="pick.picked.length"
+        v-model="only"
+        class="only flex-0-0"
+        label="picked strips alone"
+      />
       <span class="space" />
       <v-btn :icon="mdiMinus" aria-label="Further away" title="Further away" @click="zoom(0.5)" />
       <v-btn
@@ -148,14 +153,19 @@ const asText = (id: string) => nameOf(doc.value, id);
       <v-btn variant="outlined" :disabled="!wanted" @click="wanted = null">Whole song</v-btn>
     </header>
 
-    <div class="time">
-      <span class="mono soft here">{{ barText(transport.position, doc.tempo) }}</span>
+    <div class="time border-b">
+      <span class="mono soft here align-self-end pt-0 pe-0 pb-1 ps-4 small">{{
+        barText(transport.position, doc.tempo)
+      }}</span>
       <TimeRuler v-model:width="width" :span="span" />
     </div>
 
-    <div ref="lanesEl" class="lanes">
+    <div ref="lanesEl" class="lanes flex-1-1-0 overflow-y-auto min-h-0">
       <section v-for="g in groups" :key="g.id" :aria-label="`Lanes of ${g.name}`">
-        <div class="owner" :style="{ '--family': g.colour }">
+        <div
+          class="owner d-flex align-center ga-2 pt-0 pe-3 pb-0 ps-3 border-b on-raised text text-truncate small"
+          :style="{ '--family': g.colour }"
+        >
           <ModeMark
             :mode="g.mode"
             :has="g.lanes.some((p) => p.lane)"
@@ -178,7 +188,7 @@ const asText = (id: string) => nameOf(doc.value, id);
             @click="openLanes(g, $event)"
             >Add a lane…</v-btn
           >
-          <span class="soft text">{{ MODE_TEXTS[g.mode] }}</span>
+          <span class="soft text text-truncate small">{{ MODE_TEXTS[g.mode] }}</span>
         </div>
         <LaneRow
           v-for="p in g.lanes"
@@ -190,7 +200,7 @@ const asText = (id: string) => nameOf(doc.value, id);
           :height="p.control.stepped ? Math.min(laneHeight, 84) : laneHeight"
           @wheel="wheel"
         />
-        <p v-if="!g.lanes.length" class="soft none">
+        <p v-if="!g.lanes.length" class="soft none ma-0 text">
           No lanes yet. Add one above, or set a mode that writes and move a control of {{ g.name }} while it
           plays.
         </p>
@@ -208,7 +218,7 @@ const asText = (id: string) => nameOf(doc.value, id);
         >
       </v-empty-state>
     </div>
-    <footer class="foot soft">
+    <footer class="foot soft py-1 px-4 small border-t">
       <template v-if="armed">
         Armed: what a hand moves while it plays is written. Touch and trim glide back over
         {{ GLIDE_SECONDS }} s. At rest a move sets a point at the playhead.
@@ -225,57 +235,20 @@ const asText = (id: string) => nameOf(doc.value, id);
 </template>
 
 <style scoped>
-.view {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-  min-height: 0;
-}
 .tools {
-  display: flex;
-  align-items: center;
-  flex-wrap: wrap;
   gap: 4px 16px;
-  padding: 8px 16px;
-  border-bottom: 1px solid var(--rule);
 }
 h1 {
   font-size: 16px;
-  margin: 0;
-}
-.tools {
-  font-size: 13px;
-}
-.only {
-  flex: none;
 }
 .time {
   display: grid;
   grid-template-columns: 208px 1fr;
   height: 36px;
-  border-bottom: 1px solid var(--rule);
-}
-.here {
-  align-self: end;
-  padding: 0 0 4px 16px;
-  font-size: 12px;
-}
-.lanes {
-  flex: 1;
-  overflow-y: auto;
-  min-height: 0;
 }
 .owner {
-  display: flex;
-  align-items: center;
-  gap: 10px;
   min-height: 34px;
-  padding: 0 12px 0 14px;
   border-left: 4px solid var(--family);
-  border-bottom: 1px solid var(--rule);
-  background: var(--raised);
-  font-size: 13px;
 }
 .mode {
   max-width: 96px;
@@ -287,21 +260,10 @@ h1 {
   min-width: 0;
   max-width: 240px;
 }
-.text {
-  font-size: 12px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .none {
   padding: 6px 18px;
-  margin: 0;
-  font-size: 13px;
 }
 .foot {
   min-height: 28px;
-  padding: 6px 16px;
-  font-size: 12px;
-  border-top: 1px solid var(--rule);
 }
 </style>

@@ -103,10 +103,10 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
     :data-lane="key"
     :style="{ '--family': colour }"
   >
-    <div class="head">
+    <div class="head align-center pt-0 pe-1 pb-0 ps-3 small">
       <ModeMark :mode="placed.mode" :has="placed.lane !== null" :writes="writing" />
-      <span class="name" :title="name">{{ name }}</span>
-      <span class="mono value">{{ current }}</span>
+      <span class="name text-truncate" :title="name">{{ name }}</span>
+      <span class="mono value soft">{{ current }}</span>
       <v-btn
         class="more"
         :icon="mdiDotsHorizontal"
@@ -114,10 +114,10 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         @click="openMenu"
       />
     </div>
-    <div class="room">
+    <div class="room position-relative min-w-0 on-sheet">
       <svg
         ref="plot"
-        class="plot"
+        class="plot d-block w-100"
         :height="height"
         tabindex="0"
         role="application"
@@ -146,7 +146,7 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         v-if="typing !== null"
         ref="field"
         v-model="typing"
-        class="field typing"
+        class="field typing position-absolute"
         aria-label="Value of the point"
         :style="{
           left: `${Math.max(0, Math.min(width - 90, xOf(placed.lane?.[selected]?.[0] ?? 0) - 45))}px`,
@@ -156,7 +156,10 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         @keydown.stop
         @blur="typing = null"
       />
-      <span v-if="selected >= 0 && placed.lane?.[selected]" class="mono told">
+      <span
+        v-if="selected >= 0 && placed.lane?.[selected]"
+        class="mono told position-absolute tiny on-raised py-0 px-1"
+      >
         {{ clockText(placed.lane[selected]![0]) }} {{ control.text(placed.lane[selected]![1]) }}
       </span>
     </div>
@@ -174,35 +177,19 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
   grid-template-columns: auto 1fr auto;
   grid-template-rows: 24px 24px;
   gap: 0 6px;
-  align-items: center;
   align-content: center;
-  padding: 0 6px 0 14px;
-  font-size: 12px;
   border-left: 4px solid var(--family);
-}
-.name {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 .value {
   grid-column: 2;
   grid-row: 2;
-  color: var(--ink-soft);
 }
 .more {
   grid-column: 3;
   grid-row: 1;
   min-width: 26px;
 }
-.room {
-  position: relative;
-  min-width: 0;
-  background: var(--sheet);
-}
 .plot {
-  display: block;
-  width: 100%;
   touch-action: none;
   cursor: crosshair;
 }
@@ -253,18 +240,13 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
   opacity: 0.85;
 }
 .typing {
-  position: absolute;
   top: 20px;
   width: 90px;
 }
 .told {
-  position: absolute;
   right: 6px;
   top: 3px;
-  font-size: 11px;
   color: var(--ink);
-  background: var(--raised);
-  padding: 0 4px;
   pointer-events: none;
 }
 </style>

@@ -29,60 +29,52 @@ function locate(e: PointerEvent) {
 </script>
 
 <template>
-  <div ref="ruler" class="ruler" title="Click: go there" @pointerdown="locate">
+  <div
+    ref="ruler"
+    class="position-relative my-0 mx-2 overflow-hidden cursor-pointer on-sheet"
+    title="Click: go there"
+    @pointerdown="locate"
+  >
     <span
       v-for="s in doc.sections"
       :key="s.id"
-      class="section"
+      class="section position-absolute tiny ps-1 overflow-hidden text-no-wrap"
       :style="{ left: `${xOf(s.start)}%`, width: `${xOf(s.end) - xOf(s.start)}%` }"
       >{{ s.name }}</span
     >
-    <span v-for="t in marks" :key="t" class="mark mono" :style="{ left: `${xOf(t)}%` }">{{
-      barText(t, doc.tempo).split(':')[0]
-    }}</span>
+    <span
+      v-for="t in marks"
+      :key="t"
+      class="mark mono position-absolute ps-1 border-s soft"
+      :style="{ left: `${xOf(t)}%` }"
+      >{{ barText(t, doc.tempo).split(':')[0] }}</span
+    >
     <i
       v-if="transport.loop"
-      class="loop"
+      class="loop position-absolute"
       :class="{ on: transport.looping }"
       :style="{
         left: `${xOf(transport.loop.start)}%`,
         width: `${xOf(transport.loop.end) - xOf(transport.loop.start)}%`,
       }"
     />
-    <i class="head-line" :style="{ left: `${xOf(transport.position)}%` }" />
+    <i class="head-line position-absolute" :style="{ left: `${xOf(transport.position)}%` }" />
   </div>
 </template>
 
 <style scoped>
-.ruler {
-  position: relative;
-  margin: 0 8px;
-  overflow: hidden;
-  cursor: pointer;
-  background: var(--sheet);
-}
 .section {
-  position: absolute;
   top: 0;
   height: 17px;
-  font-size: 11px;
   line-height: 17px;
-  padding-left: 5px;
   border-left: 1px solid var(--signal);
   background: color-mix(in srgb, var(--signal) 10%, transparent);
-  overflow: hidden;
-  white-space: nowrap;
 }
 .mark {
-  position: absolute;
   bottom: 0;
   font-size: 10px;
-  padding-left: 3px;
-  border-left: 1px solid var(--rule);
-  color: var(--ink-soft);
 }
 .loop {
-  position: absolute;
   top: 17px;
   height: 4px;
   background: var(--ink-soft);
@@ -91,7 +83,6 @@ function locate(e: PointerEvent) {
   background: var(--signal);
 }
 .head-line {
-  position: absolute;
   top: 0;
   bottom: 0;
   width: 1px;

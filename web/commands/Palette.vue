@@ -68,7 +68,12 @@ const found = computed<readonly Found[]>(() => {
 watch(
   () => commands.palette,
   (open) => {
-    if (!open) return;
+    if (!open) {
+      // The next key is meant for the page, also while the dialog is still going.
+      const at = document.activeElement;
+      if (at instanceof HTMLElement && at.closest('.palette')) at.blur();
+      return;
+    }
     words.value = '';
     at.value = 0;
   },
@@ -119,7 +124,7 @@ useEventListener(
     <v-card>
       <v-text-field
         v-model="words"
-        class="words"
+        class="words mt-2 mx-2 mb-1 flex-0-0"
         placeholder="A strip's name, or what to do"
         aria-label="Find a strip or an action"
         aria-controls="found"
@@ -128,7 +133,7 @@ useEventListener(
         autofocus
         @keydown="key"
       />
-      <v-list id="found" class="found" role="listbox" aria-label="Found">
+      <v-list id="found" class="found overflow-y-auto" role="listbox" aria-label="Found">
         <v-list-item
           v-for="(f, i) in found"
           :id="`found-${i}`"
@@ -139,7 +144,7 @@ useEventListener(
           :active="i === at"
           @click="run(f)"
         >
-          <i class="swatch" :style="{ background: f.colour || 'transparent' }" />{{ f.title }}
+          <i class="swatch me-2" :style="{ background: f.colour || 'transparent' }" />{{ f.title }}
           <template #append
             ><span class="soft mono">{{ f.note }}</span></template
           >
@@ -156,18 +161,12 @@ useEventListener(
 .palette :deep(.v-overlay__content) {
   margin: 64px auto auto;
 }
-.words {
-  margin: 10px 10px 6px;
-  flex: none;
-}
 .found {
   max-height: 50vh;
-  overflow-y: auto;
 }
 .swatch {
   display: inline-block;
   width: 10px;
   height: 10px;
-  margin-right: 8px;
 }
 </style>

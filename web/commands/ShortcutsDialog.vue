@@ -36,7 +36,7 @@ const shown = (id: string) => (changing.value === id ? 'press keys…' : keyShow
     <template #head>
       <v-text-field
         v-model="words"
-        class="find"
+        class="find flex-0-0"
         placeholder="Find"
         aria-label="Find a shortcut"
         hide-details
@@ -61,7 +61,6 @@ const shown = (id: string) => (changing.value === id ? 'press keys…' : keyShow
 <style scoped>
 .find {
   width: 180px;
-  flex: none;
 }
 .groups {
   columns: 2;

@@ -47,7 +47,7 @@ async function show(f: Finding, id?: string) {
 </script>
 
 <template>
-  <main class="view">
+  <main class="view flex-1-1-0 overflow-y-auto py-5 px-8">
     <header>
       <h1>Findings</h1>
       <p class="soft">
@@ -65,36 +65,45 @@ async function show(f: Finding, id?: string) {
       text="Every strip reaches an output by one way, every return is wet, every VCA counts once."
     />
     <section v-for="g in groups" :key="g.severity" :aria-label="g.title">
-      <h2 :class="g.severity">
+      <h2 class="mt-4" :class="g.severity">
         {{ g.title }} <span class="mono soft">{{ g.list.length }}</span>
       </h2>
-      <article v-for="f in g.list" :key="f.key" :class="f.severity">
-        <div class="say">
+      <article
+        v-for="f in g.list"
+        :key="f.key"
+        class="d-flex ga-5 pt-2 pe-0 pb-2 ps-3 border-t"
+        :class="f.severity"
+      >
+        <div class="say flex-1-1-0 min-w-0">
           <b class="small">{{ ruleTitle(f.rule) }}</b>
-          <span class="sure soft small">{{ SURE[f.sure] }}</span>
+          <span class="soft small ms-2">{{ SURE[f.sure] }}</span>
           <p class="what">{{ f.what }}</p>
           <p class="soft">{{ f.why }}</p>
-          <p class="row wrap">
+          <p class="row wrap ga-1">
             <v-btn
               v-for="id in f.where.slice(0, 6)"
               :key="id"
               variant="outlined"
               size="x-small"
-              class="chip"
+              class="chip small"
               :title="isStrip(id) ? 'Show it on the Sheet' : 'See what this VCA does'"
               @click="isStrip(id) ? show(f, id) : commands.run('vcaEffect', { vca: id })"
               >{{ nameOf(session.document!, id) }}</v-btn
             >
-            <v-btn v-if="f.where.filter(isStrip).length > 1" size="x-small" class="chip" @click="show(f)"
+            <v-btn
+              v-if="f.where.filter(isStrip).length > 1"
+              size="x-small"
+              class="chip small"
+              @click="show(f)"
               >Pick all {{ f.where.filter(isStrip).length }}</v-btn
             >
           </p>
-          <div v-if="previewed === f.key && f.repair" class="would">
+          <div v-if="previewed === f.key && f.repair" class="would mt-2 py-1 px-2 on-sheet">
             <span class="soft">It would change:</span>
             <ChangePreview :commands="f.repair.commands" />
           </div>
         </div>
-        <div class="do">
+        <div class="do flex-0-0 d-flex flex-column ga-1">
           <template v-if="f.repair">
             <v-btn class="wraps" variant="flat" color="primary" @click="findings.mend(f)">{{
               f.repair.label
@@ -114,8 +123,12 @@ async function show(f: Finding, id?: string) {
     <v-expansion-panels v-if="findings.closed.length" class="closed-list">
       <v-expansion-panel :title="`${findings.closed.length} let stand`" bg-color="transparent">
         <v-expansion-panel-text>
-          <article v-for="f in findings.closed" :key="f.key" class="closed">
-            <p class="say soft">{{ f.what }}</p>
+          <article
+            v-for="f in findings.closed"
+            :key="f.key"
+            class="closed d-flex ga-5 pt-2 pe-0 pb-2 ps-3 border-t align-center"
+          >
+            <p class="say soft flex-1-1-0 min-w-0">{{ f.what }}</p>
             <v-btn variant="outlined" @click="findings.letStand(f, false)">Look at it again</v-btn>
           </article>
         </v-expansion-panel-text>
@@ -128,11 +141,6 @@ async function show(f: Finding, id?: string) {
 </template>
 
 <style scoped>
-.view {
-  flex: 1;
-  overflow-y: auto;
-  padding: 20px 32px;
-}
 header,
 section,
 .closed-list {
@@ -140,7 +148,6 @@ section,
 }
 h2 {
   font-size: 15px;
-  margin-top: 16px;
 }
 h2.fault {
   color: var(--alert);
@@ -149,10 +156,6 @@ h2.risk {
   color: var(--caution);
 }
 article {
-  display: flex;
-  gap: 20px;
-  padding: 10px 0 10px 12px;
-  border-top: 1px solid var(--rule);
   border-left: 3px solid var(--rule);
 }
 article.fault {
@@ -161,39 +164,16 @@ article.fault {
 article.risk {
   border-left-color: var(--caution);
 }
-.say {
-  flex: 1;
-  min-width: 0;
-}
-.sure {
-  margin-left: 10px;
-}
 .what {
   font-size: 15px;
 }
-.row {
-  gap: 4px;
-}
 .chip {
   height: 24px;
-  font-size: 12px;
-}
-.would {
-  margin-top: 8px;
-  padding: 6px 10px;
-  background: var(--sheet);
 }
 .do {
   width: 250px;
-  flex: none;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
 }
 .do .wraps {
   padding: 4px 10px;
-}
-.closed {
-  align-items: center;
 }
 </style>

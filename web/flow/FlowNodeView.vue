@@ -30,12 +30,12 @@ defineProps<{ data: FlowNodeData }>();
       type="target"
       :position="Position.Left"
     />
-    <span class="name">{{ data.node.name }}</span>
-    <span class="mono level">{{
+    <span class="name text-truncate strong">{{ data.node.name }}</span>
+    <span class="mono level tiny soft">{{
       data.node.kind === 'family' ? `${data.node.level} strips` : data.node.level
     }}</span>
     <KindShape :kind="data.node.kind" class="kind" />
-    <i v-if="data.findings" class="finding" aria-hidden="true">!</i>
+    <i v-if="data.findings" class="finding position-absolute text-center caution" aria-hidden="true">!</i>
     <Handle v-if="data.node.kind !== 'output'" type="source" :position="Position.Right" />
   </div>
 </template>
@@ -67,16 +67,6 @@ defineProps<{ data: FlowNodeData }>();
     3px 3px 0 -1px var(--raised),
     3px 3px 0 0 var(--rule);
 }
-.name {
-  font-weight: 600;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-.level {
-  font-size: 11px;
-  color: var(--ink-soft);
-}
 .silent .name,
 .silent .level {
   opacity: 0.55;
@@ -97,16 +87,13 @@ defineProps<{ data: FlowNodeData }>();
   opacity: 0.3;
 }
 .finding {
-  position: absolute;
   right: 8px;
   top: 2px;
   width: 16px;
   height: 16px;
   line-height: 16px;
-  text-align: center;
   font-style: normal;
   font-weight: 700;
-  color: var(--caution);
   border: 1px solid var(--caution);
 }
 .node :deep(.vue-flow__handle) {

@@ -61,8 +61,8 @@ const KINDS = [
 </script>
 
 <template>
-  <div class="flow">
-    <div class="row bar" role="toolbar" aria-label="Flow">
+  <div class="flow flex-1-1-0 min-h-0 d-flex flex-column">
+    <div class="row bar ga-1 py-1 px-2 border-b text text-no-wrap flex-wrap" role="toolbar" aria-label="Flow">
       <v-btn variant="outlined" :disabled="!families.length" @click="toggleAll">{{
         allFolded ? 'Open all families' : 'Fold all families'
       }}</v-btn>
@@ -71,7 +71,7 @@ const KINDS = [
         >Save as…</v-btn
       >
       <v-btn variant="outlined" @click="file?.choose()">Read a patch list…</v-btn>
-      <span class="legend" aria-label="Lines">
+      <span class="legend d-flex ga-3 ms-2 small soft" aria-label="Lines">
         <span v-for="k in KINDS" :key="k.name"
           ><svg width="34" height="8" aria-hidden="true">
             <path d="M0 4h34" :stroke-dasharray="dashOf(k)" /></svg
@@ -80,7 +80,7 @@ const KINDS = [
       </span>
       <span v-if="laying" class="soft" role="status">Laying out…</span>
     </div>
-    <div class="canvas" @keydown="key">
+    <div class="canvas flex-1-1-0 min-h-0 on-sheet" @keydown="key">
       <VueFlow
         id="flow"
         :nodes="nodes"
@@ -104,27 +104,6 @@ const KINDS = [
 </template>
 
 <style scoped>
-.flow {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-}
-.bar {
-  gap: 6px;
-  padding: 6px 10px;
-  border-bottom: 1px solid var(--rule);
-  font-size: 13px;
-  white-space: nowrap;
-  flex-wrap: wrap;
-}
-.legend {
-  display: flex;
-  gap: 12px;
-  margin-left: 10px;
-  font-size: 12px;
-  color: var(--ink-soft);
-}
 .legend span {
   display: inline-flex;
   align-items: center;
@@ -133,11 +112,6 @@ const KINDS = [
 .legend path {
   stroke: var(--ink);
   stroke-width: 2;
-}
-.canvas {
-  flex: 1;
-  min-height: 0;
-  background: var(--sheet);
 }
 .canvas :deep(.vue-flow__edge-path) {
   stroke: var(--ink-soft);

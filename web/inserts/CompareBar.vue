@@ -7,7 +7,12 @@ const compare = useCompare();
 </script>
 
 <template>
-  <div v-if="compare.on" class="compare" role="toolbar" aria-label="Dry and wet">
+  <div
+    v-if="compare.on"
+    class="compare flex-0-0 d-flex align-center ga-3 py-0 px-3 on-raised text text-no-wrap overflow-hidden"
+    role="toolbar"
+    aria-label="Dry and wet"
+  >
     <b>{{ compare.name }}</b>
     <v-btn-toggle
       role="radiogroup"
@@ -35,16 +40,7 @@ const compare = useCompare();
 <style scoped>
 .compare {
   height: 38px;
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  padding: 0 14px;
-  background: var(--raised);
   border-top: 2px solid var(--caution);
-  font-size: 13px;
-  white-space: nowrap;
-  overflow: hidden;
 }
 .compare .v-input {
   flex: none;

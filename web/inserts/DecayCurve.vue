@@ -58,12 +58,5 @@ const lines = computed((): readonly PlotLine[] => [
 </script>
 
 <template>
-  <Plot class="well" :title="title" :x="x" :y="y" :lines="lines" :height="height" />
+  <Plot class="well in-well border-thin" :title="title" :x="x" :y="y" :lines="lines" :height="height" />
 </template>
-
-<style scoped>
-.well {
-  background: var(--well);
-  border: 1px solid var(--rule);
-}
-</style>

@@ -102,10 +102,10 @@ useRafFn(({ timestamp }) => {
 </script>
 
 <template>
-  <div class="dynamics">
+  <div class="dynamics ga-1">
     <Plot
       ref="plot"
-      class="well static"
+      class="well static in-well border-thin"
       :title="`Output over input level of the ${edit.processor.value.name}`"
       :x="IN"
       :y="OUT"
@@ -114,11 +114,11 @@ useRafFn(({ timestamp }) => {
       :rows="ROWS"
       :height="height"
     >
-      <i ref="dot" class="dot" />
+      <i ref="dot" class="dot position-absolute" />
     </Plot>
-    <div class="past">
+    <div class="past position-relative min-w-0">
       <Plot
-        class="well"
+        class="well in-well border-thin"
         title="Gain reduction of the last seconds"
         :x="TIME"
         :y="REDUCTION"
@@ -127,7 +127,7 @@ useRafFn(({ timestamp }) => {
         :height="height"
         small
       />
-      <span ref="now" class="now mono">−0.0 dB</span>
+      <span ref="now" class="now mono position-absolute tiny">−0.0 dB</span>
     </div>
   </div>
 </template>
@@ -136,24 +136,12 @@ useRafFn(({ timestamp }) => {
 .dynamics {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 6px;
-}
-.well {
-  background: var(--well);
-  border: 1px solid var(--rule);
-}
-.past {
-  position: relative;
-  min-width: 0;
 }
 .now {
-  position: absolute;
   right: 6px;
   bottom: 4px;
-  font-size: 11px;
 }
 .dot {
-  position: absolute;
   left: 0;
   top: 0;
   width: 10px;

@@ -159,7 +159,11 @@ useRafFn(({ timestamp }) => {
 </script>
 
 <template>
-  <div ref="host" class="eq" :style="{ height: `${height}px` }">
+  <div
+    ref="host"
+    class="eq position-relative in-well border-thin overflow-hidden"
+    :style="{ height: `${height}px` }"
+  >
     <canvas ref="canvas" aria-hidden="true" />
     <svg v-if="width" :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
       <g class="grid" aria-hidden="true">
@@ -203,10 +207,6 @@ useRafFn(({ timestamp }) => {
 
 <style scoped>
 .eq {
-  position: relative;
-  background: var(--well);
-  border: 1px solid var(--rule);
-  overflow: hidden;
   touch-action: none;
 }
 canvas,

@@ -85,9 +85,9 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
       >{{ i + 1 }}</v-tab
     >
   </v-tabs>
-  <div class="groups" :class="{ large }">
+  <div class="groups mt-1" :class="{ large }">
     <div v-for="g in shown" :key="g.name" class="group" role="group" :aria-label="g.name || undefined">
-      <div v-if="g.name && (large || groups.length > 1)" class="legend">
+      <div v-if="g.name && (large || groups.length > 1)" class="border-t tiny soft">
         <v-switch
           v-if="large && switchOf(g.parameters)"
           role="switch"
@@ -110,7 +110,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
       />
     </div>
     <div v-if="processor.mixes" class="group" role="group" aria-label="Mix">
-      <div v-if="large" class="legend">Mix</div>
+      <div v-if="large" class="border-t tiny soft">Mix</div>
       <ParameterSlider
         label="Mix"
         :value="insert.mix * 100"
@@ -136,15 +136,9 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
 .groups {
   display: grid;
   gap: 4px 18px;
-  margin-top: 4px;
 }
 .groups.large {
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
   margin-top: 12px;
-}
-.legend {
-  border-top: 1px solid var(--rule);
-  font-size: 11px;
-  color: var(--ink-soft);
 }
 </style>

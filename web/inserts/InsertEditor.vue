@@ -78,7 +78,7 @@ const more = (e: MouseEvent) =>
 
 <template>
   <section class="editor" :class="{ large }" :aria-label="`${processor.name} of ${strip.name}`">
-    <header class="row">
+    <header class="row text ga-1 mb-1">
       <b>{{ processor.name }}</b>
       <span class="soft">{{ insert.place === 'pre' ? 'before the fader' : 'after the fader' }}</span>
       <span class="space" />
@@ -95,7 +95,7 @@ const more = (e: MouseEvent) =>
         @click="large ? emit('close') : (pick.insert = null)"
       />
     </header>
-    <div class="row">
+    <div class="row ga-1 mb-1 text">
       <v-btn
         :variant="insert.on ? 'flat' : 'outlined'"
         :color="insert.on ? 'primary' : undefined"
@@ -119,7 +119,7 @@ const more = (e: MouseEvent) =>
       >
       <v-btn variant="outlined" @click="more">More…</v-btn>
     </div>
-    <div v-if="edit.others.value.length" class="together">
+    <div v-if="edit.others.value.length" class="together small py-1 px-1">
       <span class="soft">{{ edit.others.value.length + 1 }} picked:</span>
       <v-radio-group v-model="settings.together" aria-label="Edited together">
         <v-radio value="by" label="by the same amount" />
@@ -127,7 +127,7 @@ const more = (e: MouseEvent) =>
         <v-radio value="alone" label="this one" />
       </v-radio-group>
     </div>
-    <div v-if="processor.takesKey" class="key">
+    <div v-if="processor.takesKey" class="key ga-2 align-center text mt-1 mx-0 mb-1">
       <span class="soft">Key</span>
       <v-select
         aria-label="Key"
@@ -137,10 +137,10 @@ const more = (e: MouseEvent) =>
       />
     </div>
     <InsertControls :strip="strip" :insert="insert" :edit="edit" :large="large" />
-    <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution">
+    <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution text">
       On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
     </p>
-    <p v-if="processor.levelDependent && insert.place === 'post'" class="caution">
+    <p v-if="processor.levelDependent && insert.place === 'post'" class="caution text">
       After the fader it is driven by the fader: before it, its work stays the same.
     </p>
   </section>
@@ -152,34 +152,17 @@ const more = (e: MouseEvent) =>
   padding-bottom: 8px;
   margin-bottom: 6px;
 }
-header {
-  font-size: 13px;
-}
 .large header {
   font-size: 16px;
 }
-.row {
-  gap: 6px;
-  margin-bottom: 4px;
-  font-size: 13px;
-}
 .together {
-  font-size: 12px;
   background: color-mix(in srgb, var(--picked) 10%, transparent);
-  padding: 4px 6px;
 }
 .key {
   display: grid;
   grid-template-columns: 72px 1fr;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
-  margin: 3px 0 6px;
 }
 .large .key {
   max-width: 320px;
-}
-p {
-  font-size: 13px;
 }
 </style>

@@ -35,15 +35,9 @@ const moved = computed(() => {
     @did="((pick.insert = null), moved && reveal(moved.made))"
     @close="emit('close')"
   >
-    <p v-if="moved && !moved.differences.length" class="same">
+    <p v-if="moved && !moved.differences.length" class="same signal">
       The sum stays as it was: the same parameters, fully wet, at the level of the dry share.
     </p>
     <p v-for="d in moved?.differences ?? []" :key="d" class="caution">{{ d }}</p>
   </EditDialog>
 </template>
-
-<style scoped>
-.same {
-  color: var(--signal);
-}
-</style>

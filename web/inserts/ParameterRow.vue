@@ -14,7 +14,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 </script>
 
 <template>
-  <div v-if="isToggle" class="choice">
+  <div v-if="isToggle" class="choice ga-2 align-center text">
     <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
     <v-switch
       role="switch"
@@ -25,7 +25,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
       @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
     />
   </div>
-  <div v-else-if="parameter.choices" class="choice">
+  <div v-else-if="parameter.choices" class="choice ga-2 align-center text">
     <span
       >{{ parameter.name }} <LaneMark v-if="!parameter.latent" :control="edit.control(parameter.id)"
     /></span>
@@ -59,9 +59,6 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 .choice {
   display: grid;
   grid-template-columns: 72px 1fr;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
   min-height: 28px;
 }
 .choice > span {

@@ -66,7 +66,7 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 </script>
 
 <template>
-  <main class="view">
+  <main class="view flex-1-1-0 overflow-y-auto py-6 px-8">
     <h1>Print</h1>
     <p class="soft">
       From time 0, through the engine that plays: 32-bit float WAV at the session's rate. The command line
@@ -103,7 +103,7 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
       <p v-else-if="transport.length === 0 && !seconds" class="soft">
         The session has no stems yet: add some, or say how many seconds to print.
       </p>
-      <div class="row">
+      <div class="row mt-3">
         <v-btn
           v-if="share === null"
           type="submit"
@@ -136,15 +136,9 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 
 <style scoped>
 .view {
-  flex: 1;
-  overflow-y: auto;
-  padding: 24px 32px;
   max-width: 900px;
 }
 form {
   margin: 16px 0;
-}
-.row {
-  margin-top: 12px;
 }
 </style>

@@ -29,7 +29,7 @@ function discard() {
   >
   <BoxDialog v-model="shown" title="Edits that could not be kept">
     <p>Everything else is saved. Save these as a file to have what was meant, then make them anew.</p>
-    <v-list lines="two" class="list">
+    <v-list lines="two" class="list overflow-y-auto">
       <v-list-item
         v-for="a in session.aside"
         :key="a.change.changeId"
@@ -49,7 +49,6 @@ function discard() {
 <style scoped>
 .list {
   max-height: 40vh;
-  overflow-y: auto;
 }
 .list :deep(.v-list-item-subtitle) {
   -webkit-line-clamp: 4;

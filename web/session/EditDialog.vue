@@ -37,7 +37,7 @@ function act() {
   <BoxDialog :title="title" :width="620" @update:model-value="$event || emit('close')">
     <v-form @submit.prevent="act" @keydown.enter.prevent="act">
       <slot />
-      <section class="would" aria-label="What would change">
+      <section class="would border-t mt-2" aria-label="What would change">
         <h2>{{ edit.commands.length ? 'This would change' : 'Nothing to change yet' }}</h2>
         <p v-if="edit.refused" class="soft">{{ edit.refused }}</p>
         <ChangePreview v-else-if="edit.commands.length" :commands="edit.commands" :most="14" />
@@ -52,8 +52,6 @@ function act() {
 
 <style scoped>
 .would {
-  border-top: 1px solid var(--rule);
-  margin-top: 8px;
   min-height: 90px;
 }
 </style>

@@ -96,10 +96,10 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
 </script>
 
 <template>
-  <div class="parameter">
-    <span class="label" :title="label">{{ label }}<LaneMark v-if="control" :control="control" /></span>
+  <div class="parameter align-center ga-2 text">
+    <span class="label soft" :title="label">{{ label }}<LaneMark v-if="control" :control="control" /></span>
     <div
-      class="line"
+      class="line position-relative"
       role="slider"
       tabindex="0"
       :aria-label="label"
@@ -117,7 +117,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
         class="fill"
         :style="{ left: `${Math.min(zero, travel) * 100}%`, width: `${Math.abs(travel - zero) * 100}%` }"
       />
-      <i class="mark" :style="{ left: `${travel * 100}%` }" />
+      <i class="mark position-absolute" :style="{ left: `${travel * 100}%` }" />
     </div>
     <v-text-field
       v-if="typing !== null"
@@ -135,7 +135,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
     />
     <v-btn
       v-else
-      class="value mono"
+      class="value mono pa-0 small"
       :aria-label="`${label}: ${text}, type a value`"
       tabindex="-1"
       @click="type"
@@ -148,19 +148,14 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
 .parameter {
   display: grid;
   grid-template-columns: 72px 1fr 68px;
-  align-items: center;
-  gap: 8px;
   min-height: 26px;
-  font-size: 13px;
 }
 .label {
-  color: var(--ink-soft);
   padding: 2px 0;
   line-height: 1.15;
   overflow-wrap: anywhere;
 }
 .line {
-  position: relative;
   height: 24px;
   cursor: ew-resize;
   touch-action: none;
@@ -179,7 +174,6 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
   right: auto;
 }
 .mark {
-  position: absolute;
   top: 5px;
   width: 4px;
   height: 14px;
@@ -188,8 +182,6 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
 }
 .value {
   justify-content: flex-end;
-  padding: 0;
-  font-size: 12px;
   height: 24px;
 }
 </style>

@@ -73,7 +73,7 @@ const removeSection = (s: Section) =>
 </script>
 
 <template>
-  <section aria-label="Session">
+  <section class="border-t py-2 px-0 text" aria-label="Session">
     <label class="soft">
       Name
       <v-text-field
@@ -87,7 +87,7 @@ const removeSection = (s: Section) =>
     <p class="soft">{{ counts }}; {{ doc.sampleRate / 1000 }} kHz, {{ clockText(transport.length) }}</p>
     <v-btn variant="outlined" @click="commands.run('bringIn')">Add WAV files…</v-btn>
   </section>
-  <section aria-label="Levels and time" class="soft">
+  <section aria-label="Levels and time" class="soft border-t py-2 px-0 text">
     <label>
       Pan law, at the centre
       <v-select
@@ -97,7 +97,7 @@ const removeSection = (s: Section) =>
         @update:model-value="setPanLaw"
       />
     </label>
-    <div class="tempo">
+    <div class="tempo ga-1 mt-1">
       <label
         >Quarters a minute
         <v-text-field
@@ -127,12 +127,12 @@ const removeSection = (s: Section) =>
       /></label>
     </div>
   </section>
-  <section aria-label="Sections">
+  <section class="border-t py-2 px-0 text" aria-label="Sections">
     <h2>Sections</h2>
     <p v-if="!doc.sections.length" class="soft">
       None yet. Drag over the ribbon below, and make a section of it.
     </p>
-    <div v-for="s in doc.sections" :key="s.id" class="line">
+    <div v-for="s in doc.sections" :key="s.id" class="line d-flex ga-1 mb-1">
       <v-text-field
         :model-value="s.name"
         :rules="rules.name"
@@ -157,21 +157,9 @@ const removeSection = (s: Section) =>
 </template>
 
 <style scoped>
-section {
-  border-top: 1px solid var(--rule);
-  padding: 8px 0;
-  font-size: 13px;
-}
 .tempo {
   display: grid;
   grid-template-columns: 1.4fr 1fr 1.2fr;
-  gap: 6px;
-  margin-top: 6px;
   align-items: end;
-}
-.line {
-  display: flex;
-  gap: 4px;
-  margin-bottom: 4px;
 }
 </style>

@@ -123,9 +123,13 @@ const when = (iso: string) =>
 </script>
 
 <template>
-  <DropZone class="zone" text="Let go: WAV files begin a new session, a package is brought in" @files="bring">
+  <DropZone
+    class="zone overflow-y-auto"
+    text="Let go: WAV files begin a new session, a package is brought in"
+    @files="bring"
+  >
     <main class="page">
-      <header class="row">
+      <header class="row border-b pb-3">
         <h1>Zonula</h1>
         <p class="soft">Sessions, last opened first</p>
         <span class="space" />
@@ -160,9 +164,11 @@ const when = (iso: string) =>
       />
       <v-data-table v-else :items="list" :headers="HEADERS" item-value="id" hover @dblclick:row="opened">
         <template #[`item.name`]="{ item }">
-          <RouterLink class="open" :to="{ name: 'sheet', params: { id: item.id } }">{{
-            item.name
-          }}</RouterLink>
+          <RouterLink
+            class="open strong text-decoration-none"
+            :to="{ name: 'sheet', params: { id: item.id } }"
+            >{{ item.name }}</RouterLink
+          >
         </template>
         <template #[`item.sampleRate`]="{ item }">{{ item.sampleRate / 1000 }} kHz</template>
         <template #[`item.openedAt`]="{ item }">{{ when(item.openedAt) }}</template>
@@ -222,14 +228,9 @@ const when = (iso: string) =>
 <style scoped>
 .zone {
   height: 100vh;
-  overflow-y: auto;
 }
 .page {
   padding: 36px max(24px, calc((100vw - 980px) / 2));
-}
-header {
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 12px;
 }
 h1 {
   font-size: 26px;
@@ -237,8 +238,6 @@ h1 {
 .open {
   color: var(--ink);
   font-size: 17px;
-  font-weight: 600;
-  text-decoration: none;
 }
 .open:hover {
   color: var(--signal);

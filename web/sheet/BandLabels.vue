@@ -16,7 +16,7 @@ const colourOf = (b: Band) =>
   <div
     v-for="b in bands"
     :key="b.key"
-    class="band-label"
+    class="band-label text-truncate position-absolute text-left py-0 px-1 tiny cursor-pointer"
     :style="{
       left: `${edges[b.from]}px`,
       width: `${edges[b.from + b.count]! - edges[b.from]! - 1}px`,
@@ -30,7 +30,7 @@ const colourOf = (b: Band) =>
   >
     <span
       v-if="folds"
-      class="fold"
+      class="fold pt-0 pe-1 pb-0 ps-0 cursor-pointer"
       :data-fold="b.label"
       :title="`${b.folded ? 'Open' : 'Fold'} ${b.label} (key Z on one of its strips)`"
       @mousedown.prevent
@@ -44,27 +44,17 @@ const colourOf = (b: Band) =>
 
 <style scoped>
 .band-label {
-  position: absolute;
   z-index: 1;
-  text-align: left;
-  padding: 0 5px;
   font: inherit;
-  font-size: 11px;
   line-height: 15px;
   border: 0;
   border-top: 2px solid var(--family);
   background: color-mix(in srgb, var(--family) 16%, var(--sheet));
   color: var(--ink);
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-  cursor: pointer;
 }
 .fold {
   display: inline-block;
   min-width: 14px;
-  padding: 0 3px 0 0;
-  cursor: pointer;
   line-height: 14px;
 }
 .swatch {

@@ -24,7 +24,7 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
 
 <template>
   <div
-    class="folded"
+    class="folded position-absolute overflow-hidden"
     :class="{ picked, lit }"
     :style="{ left: `${x}px`, width: `${width}px`, '--family': colour }"
     role="row"
@@ -33,19 +33,19 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
     @dblclick.stop="emit('open')"
   >
     <div
-      class="cap"
+      class="cap position-absolute d-flex flex-column align-center cursor-pointer small"
       role="gridcell"
       :style="{ top: `${cap.y}px`, height: `${cap.height}px` }"
       :title="`${strips.map((s) => s.name || s.id).join(', ')}. Click to pick them, double-click to open.`"
       @click="emit('pick', $event)"
     >
       <KindShape kind="family" class="kind" />
-      <span v-for="(line, l) in lines" :key="l" class="name">{{ line }}</span>
-      <span class="mono count">{{ strips.length }}</span>
+      <span v-for="(line, l) in lines" :key="l" class="name strong">{{ line }}</span>
+      <span class="mono count position-absolute tiny">{{ strips.length }}</span>
     </div>
     <span
       v-if="muted"
-      class="mono muted"
+      class="mono muted position-absolute text-center tiny soft"
       :style="{ top: `${rows.find((r) => r.kind === 'buttons')?.y ?? 0}px` }"
       >{{ muted }} M</span
     >
@@ -54,45 +54,28 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
 
 <style scoped>
 .folded {
-  position: absolute;
   top: 0;
   bottom: 0;
   border-right: 1px solid var(--rule);
   background: color-mix(in srgb, var(--family) 7%, transparent);
-  overflow: hidden;
   contain: strict;
 }
 .cap {
-  position: absolute;
   left: 0;
   right: 0;
-  display: flex;
-  flex-direction: column;
-  align-items: center;
   padding: 2px 2px 0;
-  cursor: pointer;
-  font-size: 12px;
   line-height: 12.5px;
 }
 .kind {
   width: calc(100% - 4px);
 }
-.name {
-  font-weight: 600;
-}
 .count {
-  position: absolute;
   bottom: 1px;
-  font-size: 11px;
 }
 .muted {
-  position: absolute;
   left: 0;
   right: 0;
-  text-align: center;
-  font-size: 11px;
   line-height: 28px;
-  color: var(--ink-soft);
 }
 .picked .cap {
   background: linear-gradient(225deg, transparent 7px, var(--picked) 7.5px);

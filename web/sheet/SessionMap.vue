@@ -39,7 +39,7 @@ function key(e: KeyboardEvent) {
 
 <template>
   <div
-    class="map"
+    class="map position-absolute on-sheet cursor-pointer"
     role="scrollbar"
     aria-orientation="horizontal"
     :aria-controls="label.includes('session') ? 'sources' : 'landing'"
@@ -54,33 +54,28 @@ function key(e: KeyboardEvent) {
     <i
       v-for="b in bands"
       :key="b.key"
-      class="band"
+      class="band position-absolute"
       :style="{
         left: `${(edges[b.from]! / edges.at(-1)!) * 100}%`,
         width: `calc(${((edges[b.from + b.count]! - edges[b.from]!) / edges.at(-1)!) * 100}% - 2px)`,
         background: colour(b),
       }"
     />
-    <i class="view" :style="{ left: `${from * 100}%`, width: `${share * 100}%` }" />
+    <i class="view position-absolute" :style="{ left: `${from * 100}%`, width: `${share * 100}%` }" />
   </div>
 </template>
 
 <style scoped>
 .map {
-  position: absolute;
   height: 14px;
-  background: var(--sheet);
-  cursor: pointer;
   touch-action: none;
 }
 .band {
-  position: absolute;
   top: 5px;
   height: 4px;
   opacity: 0.75;
 }
 .view {
-  position: absolute;
   top: 1px;
   bottom: 1px;
   border: 1px solid var(--ink);

@@ -262,21 +262,21 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 </script>
 
 <template>
-  <div class="frame">
+  <div class="frame flex-1-1-0 min-h-0 d-flex flex-column">
     <div
       ref="body"
-      class="board"
+      class="board position-relative flex-1-1-0 min-h-0 on-sheet"
       v-on="gestures.on"
       @dblclick="gestures.reset"
       @contextmenu="contextMenu"
       @wheel="wheel"
     >
-      <div class="plane" :style="{ height: `${total}px` }">
+      <div class="position-relative" :style="{ height: `${total}px` }">
         <SheetLabels ref="labels" :rows="rows" :width="LABELS" @menu="vcaMenu" />
 
         <div
           ref="grid"
-          class="grid"
+          class="grid h-100"
           role="grid"
           tabindex="0"
           aria-label="The Sheet: a row a strip, its decisions as cells"
@@ -289,12 +289,12 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             :id="z.id"
             :key="z.id"
             :ref="(el) => z.keep(el as HTMLElement | null)"
-            class="zone"
+            class="zone position-absolute overflow-hidden"
             :class="z.id"
             :style="{ left: `${z.left}px`, width: `${z.width}px` }"
             @scroll="z.scrolled"
           >
-            <div class="strips" :style="{ width: `${z.full}px` }">
+            <div class="strips position-relative h-100" :style="{ width: `${z.full}px` }">
               <BandLabels
                 :bands="z.bands"
                 :edges="z.edges"
@@ -365,7 +365,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             height: `${total}px`,
           }"
         />
-        <div v-if="dropBox" class="drop" :style="dropBox">
+        <div v-if="dropBox" class="drop position-absolute text-center strong" :style="dropBox">
           {{ gestures.drop.value!.copy ? '+' : '' }}
         </div>
 
@@ -391,51 +391,26 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
 <style scoped>
 .drop {
-  position: absolute;
   z-index: 5;
   border: 2px solid var(--signal);
   background: color-mix(in srgb, var(--signal) 25%, transparent);
-  text-align: center;
-  font-weight: 600;
   pointer-events: none;
 }
-.frame {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-}
 .board {
-  position: relative;
-  flex: 1;
-  min-height: 0;
   overflow: hidden auto;
-  background: var(--sheet);
   touch-action: none;
   user-select: none;
-}
-.grid {
-  height: 100%;
 }
 .grid:focus-visible {
   outline: none;
 }
-.plane {
-  position: relative;
-}
 .zone {
-  position: absolute;
   top: 0;
   bottom: 0;
-  overflow: hidden;
 }
 .zone.landing {
   border-left: 1px solid var(--rule);
   background: color-mix(in srgb, var(--raised) 35%, transparent);
-}
-.strips {
-  position: relative;
-  height: 100%;
 }
 .hairlines,
 .meters {

@@ -41,11 +41,11 @@ defineExpose({ rename });
 </script>
 
 <template>
-  <div class="labels" :style="{ width: `${width}px` }">
+  <div class="labels position-absolute on-sheet" :style="{ width: `${width}px` }">
     <div
       v-for="row in rows"
       :key="row.key"
-      class="label"
+      class="label position-absolute d-flex align-center pt-0 pe-1 pb-0 ps-2 small soft"
       :class="row.kind"
       :style="{ top: `${row.y}px`, height: `${row.height}px` }"
     >
@@ -68,19 +68,23 @@ defineExpose({ rename });
         />
       </template>
       <template v-else-if="row.kind === 'level'">
-        <span class="text">Level</span>
-        <span v-for="t in TICKS" :key="t" class="tick mono" :style="{ top: `${levelY(t, row)}px` }">{{
-          tickText(t)
-        }}</span>
+        <span class="text text-truncate flex-1-1-0">Level</span>
+        <span
+          v-for="t in TICKS"
+          :key="t"
+          class="tick mono position-absolute tiny"
+          :style="{ top: `${levelY(t, row)}px` }"
+          >{{ tickText(t) }}</span
+        >
       </template>
       <template v-else-if="row.kind === 'cap'">
-        <v-btn v-if="hidden" class="name hidden-strips" @click="commands.run('show')"
+        <v-btn v-if="hidden" class="name small text-decoration-underline" @click="commands.run('show')"
           >{{ hidden }} hidden</v-btn
         >
       </template>
       <template v-else>
-        <span class="text" :title="row.label">{{ row.label }}</span>
-        <span v-if="row.kind === 'send'" class="mono soft send-level">{{ returnLevel(row.ref!) }}</span>
+        <span class="text text-truncate flex-1-1-0" :title="row.label">{{ row.label }}</span>
+        <span v-if="row.kind === 'send'" class="mono soft tiny">{{ returnLevel(row.ref!) }}</span>
       </template>
     </div>
   </div>
@@ -88,22 +92,14 @@ defineExpose({ rename });
 
 <style scoped>
 .labels {
-  position: absolute;
   left: 0;
   top: 0;
   bottom: 0;
-  background: var(--sheet);
   border-right: 1px solid var(--rule);
 }
 .label {
-  position: absolute;
   left: 0;
   right: 0;
-  display: flex;
-  align-items: center;
-  padding: 0 6px 0 10px;
-  font-size: 12px;
-  color: var(--ink-soft);
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent);
 }
 .label.rail,
@@ -114,23 +110,8 @@ defineExpose({ rename });
   align-items: flex-start;
   padding-top: 8px;
 }
-.text {
-  flex: 1;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.send-level {
-  font-size: 11px;
-}
 .tick {
-  position: absolute;
   right: 6px;
   transform: translateY(-50%);
-  font-size: 11px;
-}
-.hidden-strips {
-  font-size: 12px;
-  text-decoration: underline;
 }
 </style>

@@ -24,7 +24,10 @@ function goToLanding(share: number) {
 </script>
 
 <template>
-  <div v-if="sourcesFull > sourcesWidth || landingFull > landingWidth" class="maps">
+  <div
+    v-if="sourcesFull > sourcesWidth || landingFull > landingWidth"
+    class="maps position-relative flex-0-0 on-sheet"
+  >
     <SessionMap
       v-if="sourcesFull > sourcesWidth"
       :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
@@ -50,9 +53,6 @@ function goToLanding(share: number) {
 
 <style scoped>
 .maps {
-  position: relative;
   height: 14px;
-  flex: none;
-  background: var(--sheet);
 }
 </style>

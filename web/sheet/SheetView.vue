@@ -12,7 +12,11 @@ const empty = computed(() => !session.document?.strips.some((s) => s.kind === 's
 </script>
 
 <template>
-  <DropZone class="view" text="Let go to add these files as strips" @files="stems.bring">
+  <DropZone
+    class="view flex-1-1-0 min-h-0 d-flex flex-column on-sheet"
+    text="Let go to add these files as strips"
+    @files="stems.bring"
+  >
     <SheetGrid v-if="!empty" />
     <v-empty-state
       v-else
@@ -26,13 +30,3 @@ const empty = computed(() => !session.document?.strips.some((s) => s.kind === 's
     </v-empty-state>
   </DropZone>
 </template>
-
-<style scoped>
-.view {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-  flex-direction: column;
-  background: var(--sheet);
-}
-</style>

@@ -73,7 +73,9 @@ const box = (el: HTMLElement) => {
     @keydown="key"
     @contextmenu.prevent="emit('menu', $event)"
   >
-    <span class="name" :class="{ muted: vca.mute }">{{ vca.name || vca.id }}</span>
+    <span class="name text-truncate strong flex-1-1-0" :class="{ muted: vca.mute }">{{
+      vca.name || vca.id
+    }}</span>
     <ModeMark
       v-if="writes || vca.automation !== 'read' || Object.keys(vca.lanes).length"
       :mode="vca.automation"
@@ -83,9 +85,9 @@ const box = (el: HTMLElement) => {
     />
     <span v-if="vca.mute" class="flag alert">M</span>
     <span v-if="vca.solo" class="flag caution">S</span>
-    <span class="mono level">{{ levelText(vca.faderDb) }}</span>
+    <span class="mono level soft">{{ levelText(vca.faderDb) }}</span>
     <i class="line" /><i class="fill" :style="{ width: `${travelOf(vca.faderDb) * 100}%` }" /><i
-      class="mark"
+      class="mark position-absolute"
       :style="{ left: `${travelOf(vca.faderDb) * 100}%` }"
     />
   </div>
@@ -103,13 +105,6 @@ const box = (el: HTMLElement) => {
   cursor: ew-resize;
   touch-action: none;
 }
-.name {
-  font-weight: 600;
-  flex: 1;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .mark-of-mode {
   margin-top: 2px;
 }
@@ -124,9 +119,6 @@ const box = (el: HTMLElement) => {
   color: var(--caution);
   font-weight: 600;
 }
-.level {
-  color: var(--ink-soft);
-}
 .line,
 .fill {
   position: absolute;
@@ -140,7 +132,6 @@ const box = (el: HTMLElement) => {
   background: var(--signal);
 }
 .mark {
-  position: absolute;
   bottom: 1px;
   width: 3px;
   height: 9px;

@@ -77,9 +77,9 @@ const FLAGS = [
 </script>
 
 <template>
-  <section aria-label="Input stage">
+  <section class="border-t mt-2" aria-label="Input stage">
     <h2>Input stage <v-chip class="caution" text="simulated device" /></h2>
-    <label class="pair"
+    <label class="pair ga-2 align-center text"
       ><span class="soft">Input</span>
       <v-select
         :model-value="asked?.input ?? 0"
@@ -138,16 +138,11 @@ const FLAGS = [
 
 <style scoped>
 section {
-  border-top: 1px solid var(--rule);
   padding-top: 2px;
-  margin-top: 8px;
 }
 .pair {
   display: grid;
   grid-template-columns: 72px 1fr;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
 }
 .wrap .v-btn {
   font-size: 12px;

@@ -19,7 +19,7 @@ const toggled = (l: Link, part: LinkPart) =>
 </script>
 
 <template>
-  <div v-for="l in links" :key="l.id" class="link">
+  <div v-for="l in links" :key="l.id" class="link text">
     <div class="row">
       <v-btn
         class="name long space"
@@ -38,7 +38,7 @@ const toggled = (l: Link, part: LinkPart) =>
         @click="session.commit(`dissolve link ${l.name}`, [{ type: 'link.remove', id: l.id }])"
       />
     </div>
-    <div class="row wrap parts" role="group" :aria-label="`What ${l.name} moves`">
+    <div class="row wrap parts ga-1" role="group" :aria-label="`What ${l.name} moves`">
       <v-btn
         v-for="p in LINK_PARTS"
         :key="p"
@@ -61,11 +61,7 @@ const toggled = (l: Link, part: LinkPart) =>
 
 <style scoped>
 .link {
-  font-size: 13px;
   padding: 2px 0 6px;
-}
-.parts {
-  gap: 4px;
 }
 .parts .v-btn {
   font-size: 12px;

@@ -69,11 +69,18 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 </script>
 
 <template>
-  <div class="foot" role="toolbar" aria-label="What can be done with the picked strips">
-    <div v-if="pick.picked.length" class="picked-bar">
+  <div
+    class="foot flex-0-0 d-flex align-stretch on-sheet border-t overflow-hidden"
+    role="toolbar"
+    aria-label="What can be done with the picked strips"
+  >
+    <div
+      v-if="pick.picked.length"
+      class="picked-bar d-flex align-center flex-wrap pt-0 pe-6 pb-0 ps-3 text-no-wrap"
+    >
       <b>{{ pick.picked.length }} picked</b>
       <v-btn v-for="[id, text] in DIRECT" :key="id" @click="commands.run(id)"
-        >{{ text }} <KeyHint class="key" :keys="keyShown(commands.keysOf(id))"
+        >{{ text }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf(id))"
       /></v-btn>
       <v-btn @click="open('Family and colour', familyItems(pick.picked), $event)">Colour…</v-btn>
       <v-btn :disabled="!routable().length" @click="commands.run('sends')">Sends…</v-btn>
@@ -83,30 +90,19 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       <v-btn @click="open('More', commands.menuItems(more()), $event)">More…</v-btn>
       <v-btn :icon="mdiClose" aria-label="Pick none" title="Pick none" @click="pick.none" />
     </div>
-    <div v-else class="hint soft">{{ hint }}</div>
+    <div v-else class="hint soft text-truncate align-self-center py-0 px-3 small">{{ hint }}</div>
   </div>
 </template>
 
 <style scoped>
 .foot {
   min-height: 38px;
-  flex: none;
-  display: flex;
-  align-items: stretch;
-  background: var(--sheet);
-  border-top: 1px solid var(--rule);
-  overflow: hidden;
 }
 .picked-bar {
-  display: flex;
-  align-items: center;
-  flex-wrap: wrap;
   gap: 2px;
-  padding: 0 24px 0 14px;
   background: var(--picked);
   color: var(--on-picked);
   clip-path: polygon(0 0, calc(100% - 12px) 0, 100% 12px, 100% 100%, 0 100%);
-  white-space: nowrap;
 }
 .picked-bar b {
   margin-right: 8px;
@@ -114,16 +110,5 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 .picked-bar .v-btn:hover {
   color: inherit;
   text-decoration: underline;
-}
-.key {
-  margin-left: 5px;
-}
-.hint {
-  align-self: center;
-  padding: 0 14px;
-  font-size: 12px;
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 </style>

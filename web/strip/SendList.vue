@@ -25,7 +25,7 @@ const TAPS = [
 </script>
 
 <template>
-  <section aria-label="Sends">
+  <section class="border-t mt-2" aria-label="Sends">
     <h2>Sends</h2>
     <div v-for="x in strip.sends" :key="x.id">
       <ParameterSlider
@@ -57,7 +57,7 @@ const TAPS = [
         :what="label('pan of a send,')"
         :make="(v) => edit(x, { pan: v ?? 0 })"
       />
-      <div class="row taps">
+      <div class="row ga-1 mt-0 me-0 mb-1">
         <v-select
           :model-value="x.tap"
           :items="TAPS"
@@ -82,14 +82,3 @@ const TAPS = [
     </div>
   </section>
 </template>
-
-<style scoped>
-section {
-  border-top: 1px solid var(--rule);
-  margin-top: 8px;
-}
-.taps {
-  gap: 6px;
-  margin: 0 0 6px 80px;
-}
-</style>

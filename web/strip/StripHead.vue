@@ -48,7 +48,7 @@ const setFamily = (family: string) =>
       />
       <span class="soft small">{{ strip.kind }}, {{ strip.channels === 1 ? 'mono' : 'stereo' }}</span>
     </header>
-    <div class="row family">
+    <div class="row family my-1 mx-0">
       <ColourPick
         :colour="strip.colour"
         :swatches="FAMILIES.map((f) => f.colour)"
@@ -75,8 +75,5 @@ header .name {
 }
 header span {
   white-space: nowrap;
-}
-.family {
-  margin: 4px 0;
 }
 </style>

@@ -28,8 +28,8 @@ const stages = computed(() =>
 
 <template>
   <div v-if="strip">
-    <section aria-label="Stages of the signal">
-      <ol class="stages">
+    <section class="border-t pt-1 mt-2" aria-label="Stages of the signal">
+      <ol class="stages plain-list ma-0 pa-0 text">
         <li v-for="(s, i) in stages" :key="i" :class="s.kind">
           <v-btn
             v-if="s.insert"
@@ -37,9 +37,11 @@ const stages = computed(() =>
             :aria-pressed="pick.insert?.id === s.insert"
             @click="pick.insert = { strip: strip.id, id: s.insert }"
             >{{ s.name }}</v-btn><span v-else>{{ s.name }}</span>
-          <span v-if="s.key" class="key-in" :title="`Keyed by ${s.key}`">⟵ {{ s.key }}</span>
+          <span v-if="s.key" class="text-truncate flex-1-1-0 ms-2 caution small" :title="`Keyed by ${s.key}`"
+            >⟵ {{ s.key }}</span
+          >
           <span class="mono"
-            ><span v-if="s.cost !== undefined" class="soft cost" title="Measured load"
+            ><span v-if="s.cost !== undefined" class="soft cost tiny" title="Measured load"
               >{{ (s.cost * 100).toFixed(2) }} % load</span
             >
             {{ s.level }}</span
@@ -50,11 +52,15 @@ const stages = computed(() =>
     <StripSettings :strip="strip" />
     <InputStage v-if="strip.kind === 'source'" :strip="strip" />
     <SendList v-if="strip.sends.length" :strip="strip" />
-    <section v-if="links.length" aria-label="Links">
+    <section v-if="links.length" class="border-t pt-1 mt-2" aria-label="Links">
       <h2>Linked</h2>
       <LinkList :links="links" />
     </section>
-    <section v-if="feeds.length" aria-label="What feeds it" class="feeds">
+    <section
+      v-if="feeds.length"
+      aria-label="What feeds it"
+      class="feeds border-t pt-1 mt-2 d-flex flex-column align-start"
+    >
       <h2>Fed by</h2>
       <v-btn v-for="f in feeds" :key="`${f.id} ${f.by}`" class="name" @click="reveal(f.id)">
         {{ nameOf(doc, f.id) }}&nbsp;<span class="soft">{{ f.by }}</span>
@@ -64,17 +70,6 @@ const stages = computed(() =>
 </template>
 
 <style scoped>
-section {
-  border-top: 1px solid var(--rule);
-  padding-top: 4px;
-  margin-top: 8px;
-}
-.stages {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  font-size: 13px;
-}
 .stages li {
   position: relative;
   display: flex;
@@ -110,22 +105,5 @@ section {
   height: 24px;
   border-left: 1px solid var(--signal);
   opacity: 0.6;
-}
-.cost {
-  font-size: 11px;
-}
-.key-in {
-  flex: 1;
-  margin-left: 8px;
-  color: var(--caution);
-  font-size: 12px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.feeds {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-start;
 }
 </style>

@@ -25,7 +25,7 @@ const dryPath = () =>
 </script>
 
 <template>
-  <section aria-label="Settings">
+  <section class="border-t pt-1 mt-2" aria-label="Settings">
     <ParameterSlider
       label="Trim"
       :value="strip.trimDb ?? -80"
@@ -83,7 +83,7 @@ const dryPath = () =>
       :what="label('width')"
       :make="(v) => edit({ width: (v ?? 100) / 100 })"
     />
-    <div class="row wrap">
+    <div class="row wrap ga-1 mt-1">
       <v-btn
         variant="outlined"
         :aria-pressed="strip.invert"
@@ -111,15 +111,6 @@ const dryPath = () =>
 </template>
 
 <style scoped>
-section {
-  border-top: 1px solid var(--rule);
-  padding-top: 4px;
-  margin-top: 8px;
-}
-.wrap {
-  gap: 6px;
-  margin-top: 4px;
-}
 .wrap .v-btn {
   font-size: 12px;
 }

@@ -43,7 +43,7 @@ function toggle(ids: readonly string[]) {
       <v-checkbox
         :model-value="all(g.list.map((p) => p.id))"
         :indeterminate="!all(g.list.map((p) => p.id)) && g.list.some((p) => chosen.includes(p.id))"
-        class="head"
+        class="head strong"
         :label="g.title"
         @update:model-value="toggle(g.list.map((p) => p.id))"
       />
@@ -55,9 +55,6 @@ function toggle(ids: readonly string[]) {
 </template>
 
 <style scoped>
-.head {
-  font-weight: 600;
-}
 .parts {
   padding-left: 22px;
 }

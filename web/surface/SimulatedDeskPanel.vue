@@ -87,28 +87,36 @@ const WIDE: readonly [string, string, string][] = [
 
 <template>
   <section class="desk" aria-label="Simulated desk">
-    <header>
+    <header class="d-flex ga-2 align-baseline mb-3">
       <b>{{ surface.profile.name }}</b>
       <v-chip class="caution" text="simulated" />
       <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
     </header>
-    <p class="page mono" data-part="page" role="status" aria-label="What the encoders steer">
+    <p
+      class="page mono mt-0 mx-0 mb-2 py-1 px-2 in-well text"
+      data-part="page"
+      role="status"
+      aria-label="What the encoders steer"
+    >
       {{ desk.page }}
     </p>
-    <div class="strips">
+    <div class="strips d-flex flex-wrap ga-2">
       <div
         v-for="(s, i) in desk.strips"
         :key="i"
-        class="strip"
+        class="strip flex-1-1-0 d-flex flex-column align-center ga-2"
         :class="{ vacant: !surface.shownStrips[i] }"
         :data-position="i"
       >
-        <div class="display mono" :style="{ borderTopColor: s.colour }">
+        <div
+          class="display mono w-100 in-well py-1 px-1 d-flex flex-column text"
+          :style="{ borderTopColor: s.colour }"
+        >
           <span data-part="name">{{ s.name || '·' }}</span>
           <span class="soft" data-part="value">{{ s.value }}</span>
         </div>
         <div
-          class="encoder"
+          class="encoder d-flex align-end w-100 justify-center on-raised pa-1"
           role="slider"
           tabindex="0"
           :aria-label="`Encoder ${i + 1}, ${desk.buttons.insert ? s.name || 'nothing' : 'pan'}`"
@@ -141,7 +149,7 @@ const WIDE: readonly [string, string, string][] = [
           </v-btn>
         </div>
         <div
-          class="slot"
+          class="slot position-relative"
           role="slider"
           tabindex="0"
           :aria-label="`Fader ${i + 1}`"
@@ -153,15 +161,15 @@ const WIDE: readonly [string, string, string][] = [
           v-on="fader.on"
           @keydown="key($event, i)"
         >
-          <i class="groove" />
+          <i class="groove position-absolute in-well" />
           <i
-            class="cap"
+            class="cap position-absolute"
             :class="{ touched: s.touched }"
             :style="{ top: `${(1 - s.fader / 16383) * SLOT}px`, '--strip': s.colour }"
           />
         </div>
       </div>
-      <div class="wide">
+      <div class="wide d-flex flex-column ga-2">
         <v-btn
           v-for="[role, text, label] in WIDE"
           :key="role"
@@ -174,7 +182,7 @@ const WIDE: readonly [string, string, string][] = [
         </v-btn>
       </div>
     </div>
-    <p class="soft hint">
+    <p class="soft hint mt-3 mx-0 mb-0 text">
       Pick a strip with P; <b>Insert</b> lays its inserts along the encoders, one after the other, and pan
       again after the last. <b>Page</b> goes through an insert's parameters.
     </p>
@@ -187,55 +195,23 @@ const WIDE: readonly [string, string, string][] = [
   border: 1px solid var(--rule);
   padding: 14px;
 }
-header {
-  display: flex;
-  gap: 10px;
-  align-items: baseline;
-  margin-bottom: 12px;
-}
 .page {
-  margin: 0 0 8px;
-  padding: 4px 8px;
   min-height: 26px;
-  background: var(--well);
-  font-size: 13px;
-}
-.strips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
 }
 .strip {
-  flex: 1;
   min-width: 56px;
   max-width: 110px;
-  display: flex;
-  flex-direction: column;
-  align-items: center;
-  gap: 10px;
 }
 .vacant {
   opacity: 0.45;
 }
 .display {
-  width: 100%;
-  background: var(--well);
   border-top: 4px solid;
-  padding: 4px 6px;
-  display: flex;
-  flex-direction: column;
   min-height: 46px;
-  font-size: 13px;
 }
 .encoder {
-  display: flex;
   gap: 2px;
-  align-items: flex-end;
   height: 26px;
-  width: 100%;
-  justify-content: center;
-  background: var(--raised);
-  padding: 5px;
   cursor: ns-resize;
   touch-action: none;
 }
@@ -269,22 +245,18 @@ header {
   color: var(--on-caution);
 }
 .slot {
-  position: relative;
   width: 56px;
   cursor: ns-resize;
   touch-action: none;
 }
 .groove {
-  position: absolute;
   left: 50%;
   top: 8px;
   bottom: 8px;
   width: 3px;
   margin-left: -1.5px;
-  background: var(--well);
 }
 .cap {
-  position: absolute;
   left: 10px;
   right: 10px;
   height: 24px;
@@ -296,17 +268,9 @@ header {
   border-color: var(--signal);
   transition: none;
 }
-.hint {
-  margin: 12px 0 0;
-  font-size: 13px;
-}
 .wide {
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
   width: 104px;
 }
-/* Where eight faders leave no room, the keys of the whole desk lie below them. */
 @media (max-width: 920px) {
   .wide {
     flex-flow: row wrap;

@@ -34,11 +34,11 @@ function connect() {
 </script>
 
 <template>
-  <main class="view">
-    <div class="desk-side">
-      <div class="row window">
+  <main class="view flex-1-1-0 min-h-0 d-flex">
+    <div class="flex-1-1-0 min-w-0 py-4 px-5 overflow-auto">
+      <div class="row window ga-3 mb-3">
         <b>Strips {{ surface.first + 1 }}–{{ last }} of {{ surface.total }}</b>
-        <div class="map" aria-hidden="true">
+        <div class="map position-relative flex-1-1-0 in-well" aria-hidden="true">
           <i
             class="at"
             :style="{
@@ -48,15 +48,15 @@ function connect() {
           />
         </div>
         <v-btn variant="outlined" @click="surface.bank(-1)"
-          >Bank left <KeyHint class="key" :keys="keyShown(commands.keysOf('bankLeft'))"
+          >Bank left <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankLeft'))"
         /></v-btn>
         <v-btn variant="outlined" @click="surface.bank(1)"
-          >Bank right <KeyHint class="key" :keys="keyShown(commands.keysOf('bankRight'))"
+          >Bank right <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankRight'))"
         /></v-btn>
       </div>
       <SimulatedDeskPanel />
     </div>
-    <aside>
+    <aside class="flex-0-0 border-s pa-4 d-flex flex-column ga-3 min-h-0">
       <section>
         <h2>Devices</h2>
         <v-list bg-color="transparent">
@@ -78,7 +78,7 @@ function connect() {
         <v-btn v-else-if="!surface.midi" variant="outlined" @click="surface.askMidi"
           >Look for MIDI devices…</v-btn
         >
-        <div v-else-if="surface.ports.inputs.length" class="ports">
+        <div v-else-if="surface.ports.inputs.length" class="ports d-flex flex-column ga-1">
           <v-select
             v-model="input"
             :items="named(surface.ports.inputs)"
@@ -103,10 +103,13 @@ function connect() {
         </div>
         <p v-else class="soft">No MIDI device is plugged in. Plug one in: it appears here by itself.</p>
       </section>
-      <section class="monitor-side">
+      <section class="monitor-side d-flex flex-column flex-1-1-0">
         <h2>MIDI, as it goes by</h2>
         <p v-if="!surface.monitor.length" class="soft">Move a fader: its bytes appear here.</p>
-        <ol class="monitor mono" aria-label="MIDI monitor">
+        <ol
+          class="monitor mono plain-list ma-0 pa-0 overflow-y-auto tiny flex-1-1-0"
+          aria-label="MIDI monitor"
+        >
           <li
             v-for="(line, i) in [...surface.monitor].reverse()"
             :key="surface.monitor.length - i"
@@ -121,26 +124,8 @@ function connect() {
 </template>
 
 <style scoped>
-.view {
-  flex: 1;
-  min-height: 0;
-  display: flex;
-}
-.desk-side {
-  flex: 1;
-  min-width: 0;
-  padding: 16px 20px;
-  overflow: auto;
-}
-.window {
-  gap: 12px;
-  margin-bottom: 12px;
-}
 .map {
-  position: relative;
-  flex: 1;
   height: 8px;
-  background: var(--well);
 }
 .map .at {
   position: absolute;
@@ -148,20 +133,9 @@ function connect() {
   bottom: 0;
   background: var(--signal);
 }
-.key {
-  margin-left: 5px;
-}
 aside {
   width: 300px;
-  flex: none;
-  border-left: 1px solid var(--rule);
-  padding: 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 12px;
-  min-height: 0;
 }
-/* Where there is no room beside the desk, devices stand below it. */
 @media (max-width: 1180px) {
   .view {
     display: block;
@@ -173,24 +147,8 @@ aside {
     border-top: 1px solid var(--rule);
   }
 }
-.ports {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-}
 .monitor-side {
   min-height: 120px;
-  display: flex;
-  flex-direction: column;
-  flex: 1;
-}
-.monitor {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  overflow-y: auto;
-  font-size: 11px;
-  flex: 1;
 }
 .monitor li {
   white-space: nowrap;

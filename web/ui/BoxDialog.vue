@@ -25,7 +25,7 @@ useEventListener(window, 'keydown', (e) => {
 <template>
   <v-dialog v-model="open" :width="width" :role="role" :aria-label="label ?? title" :scrim="scrim">
     <v-card>
-      <v-card-title class="head">
+      <v-card-title class="head d-flex align-center ga-3">
         <span>{{ title }}</span>
         <slot name="head" />
         <span class="space" />
@@ -36,11 +36,3 @@ useEventListener(window, 'keydown', (e) => {
     </v-card>
   </v-dialog>
 </template>
-
-<style scoped>
-.head {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-}
-</style>

@@ -21,8 +21,8 @@ function toggle(now: boolean) {
 <template>
   <v-menu :model-value="open" :close-on-content-click="false" @update:model-value="toggle">
     <template #activator="{ props: activator }">
-      <v-btn v-bind="activator" class="swatch" variant="outlined" aria-label="Colour" title="Colour">
-        <i :style="{ background: colour }" />
+      <v-btn v-bind="activator" class="swatch pa-1" variant="outlined" aria-label="Colour" title="Colour">
+        <i class="d-block" :style="{ background: colour }" />
       </v-btn>
     </template>
     <Picker
@@ -38,11 +38,9 @@ function toggle(now: boolean) {
 
 <style scoped>
 .swatch {
-  padding: 3px;
   min-width: 32px;
 }
 i {
-  display: block;
   width: 24px;
   height: 20px;
 }

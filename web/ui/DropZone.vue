@@ -12,18 +12,19 @@ function drop(e: DragEvent) {
 </script>
 
 <template>
-  <div class="drop-zone" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
+  <div
+    class="position-relative"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="drop"
+  >
     <slot />
-    <div v-if="over" class="over">{{ text }}</div>
+    <div v-if="over" class="over position-absolute">{{ text }}</div>
   </div>
 </template>
 
 <style scoped>
-.drop-zone {
-  position: relative;
-}
 .over {
-  position: absolute;
   inset: 8px;
   display: grid;
   place-items: center;

@@ -4,9 +4,9 @@ defineProps<{ label: string }>();
 </script>
 
 <template>
-  <div class="form-row">
-    <span class="what">{{ label }}</span>
-    <div class="fields"><slot /></div>
+  <div class="form-row ga-2 py-1 px-0 text">
+    <span class="what soft pt-1">{{ label }}</span>
+    <div class="fields d-flex flex-wrap align-center"><slot /></div>
   </div>
 </template>
 
@@ -14,19 +14,9 @@ defineProps<{ label: string }>();
 .form-row {
   display: grid;
   grid-template-columns: 96px 1fr;
-  gap: 8px;
-  padding: 4px 0;
-  font-size: 13px;
-}
-.what {
-  color: var(--ink-soft);
-  padding-top: 5px;
 }
 .fields {
-  display: flex;
-  flex-wrap: wrap;
   gap: 6px 14px;
-  align-items: center;
 }
 .fields :deep(.v-input) {
   flex: none;

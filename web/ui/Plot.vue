@@ -131,7 +131,7 @@ defineExpose({ place });
 </script>
 
 <template>
-  <figure class="plot">
+  <figure class="plot position-relative ma-0 min-w-0">
     <div ref="host" :style="{ height: `${height}px` }" role="img" :aria-label="title" />
     <slot />
     <table class="offscreen">
@@ -157,11 +157,3 @@ defineExpose({ place });
     </table>
   </figure>
 </template>
-
-<style scoped>
-.plot {
-  position: relative;
-  margin: 0;
-  min-width: 0;
-}
-</style>

@@ -45,10 +45,10 @@ function choose(item: MenuItem) {
         @click="choose(item)"
       >
         <template #prepend>
-          <span class="check"><v-icon v-if="item.checked" :icon="mdiCheck" size="14" /></span>
+          <span class="check d-inline-flex"><v-icon v-if="item.checked" :icon="mdiCheck" size="14" /></span>
         </template>
         {{ item.label }}
-        <template v-if="item.keys" #append><KeyHint :keys="item.keys" class="ml" /></template>
+        <template v-if="item.keys" #append><KeyHint :keys="item.keys" class="ms-4" /></template>
       </v-list-item>
     </v-list>
   </v-menu>
@@ -57,10 +57,6 @@ function choose(item: MenuItem) {
 <style scoped>
 .check {
   width: 16px;
-  display: inline-flex;
-}
-.ml {
-  margin-left: 16px;
 }
 .v-list-subheader {
   min-height: 22px;

@@ -1,4 +1,5 @@
 import 'vuetify/styles/core';
+import 'vuetify/styles/utilities';
 import './look.css';
 import { createVuetify } from 'vuetify';
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';

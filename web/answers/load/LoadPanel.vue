@@ -124,8 +124,8 @@ function open(strip: string, id: string) {
 </script>
 
 <template>
-  <div class="load">
-    <section aria-label="The audio thread">
+  <div class="load text">
+    <section class="border-t pb-1" aria-label="The audio thread">
       <h2>While it plays</h2>
       <p>
         The audio thread is busy for <b class="mono">{{ percent(transport.load) }}</b> of its time; of late at
@@ -170,7 +170,7 @@ function open(strip: string, id: string) {
         sooner<template v-if="latency"> (now after {{ latency.toFixed(0) }} ms)</template>.
       </p>
     </section>
-    <section aria-label="What processors cost">
+    <section class="border-t pb-1" aria-label="What processors cost">
       <h2>Processors</h2>
       <p v-if="!load.reading" class="soft">
         Measures what each processor of this session costs, on this machine, in this browser. It takes a few
@@ -223,7 +223,11 @@ function open(strip: string, id: string) {
         </p>
       </template>
     </section>
-    <section v-if="load.shareable.length || load.saving" aria-label="One return instead">
+    <section
+      v-if="load.shareable.length || load.saving"
+      class="border-t pb-1"
+      aria-label="One return instead"
+    >
       <h2>One return instead</h2>
       <template v-for="s in load.shareable" :key="s.type">
         <p>
@@ -253,13 +257,6 @@ function open(strip: string, id: string) {
 </template>
 
 <style scoped>
-.load {
-  font-size: 13px;
-}
-section {
-  border-top: 1px solid var(--rule);
-  padding-bottom: 6px;
-}
 .v-table :deep(td),
 .v-table :deep(th) {
   padding: 0 4px 0 0 !important;

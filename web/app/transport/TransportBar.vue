@@ -167,10 +167,10 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       >Loop</v-btn
     >
     <span class="time mono" data-testid="bars">{{ barText(transport.position, doc.tempo) }}</span>
-    <span class="mono soft clock" data-testid="clock">{{ clockText(transport.position) }}</span>
+    <span class="mono soft clock text" data-testid="clock">{{ clockText(transport.position) }}</span>
     <div
       ref="ribbon"
-      class="ribbon"
+      class="ribbon position-relative flex-1-1-0 on-sheet cursor-pointer overflow-hidden"
       role="slider"
       tabindex="0"
       aria-label="Position"
@@ -187,20 +187,20 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <span
         v-for="s in doc.sections"
         :key="s.id"
-        class="section"
+        class="section position-absolute border-s small overflow-hidden text-no-wrap"
         :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }"
         >{{ s.name }}</span
       >
       <i
         v-if="loopShown"
-        class="span"
+        class="span position-absolute"
         :class="{ on: transport.looping || drawn !== null }"
         :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }"
       />
-      <i class="head" :style="{ left: `${share(transport.position)}%` }" />
+      <i class="head position-absolute" :style="{ left: `${share(transport.position)}%` }" />
     </div>
     <div
-      class="meter"
+      class="meter tiny cursor-pointer"
       title="Monitored output: peak and RMS. Click: clear clip marks."
       @click="transport.player?.clearPeaks()"
     >
@@ -208,7 +208,7 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
     </div>
     <v-btn
-      class="mono load"
+      class="mono load pa-0 justify-start text-left small"
       :class="{ caution: transport.late > 0 }"
       :title="busy"
       @click="commands.run('load')"
@@ -239,16 +239,10 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 }
 .clock {
   width: 66px;
-  font-size: 13px;
 }
 .ribbon {
-  position: relative;
-  flex: 1;
   height: 44px;
-  background: var(--sheet);
-  cursor: pointer;
   touch-action: none;
-  overflow: hidden;
 }
 .ribbon canvas {
   position: absolute;
@@ -257,19 +251,13 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   height: 100%;
 }
 .section {
-  position: absolute;
   top: 0;
   bottom: 0;
-  border-left: 1px solid var(--rule);
   padding: 1px 6px;
-  font-size: 12px;
   color: var(--ink);
-  overflow: hidden;
-  white-space: nowrap;
   pointer-events: none;
 }
 .span {
-  position: absolute;
   top: 0;
   bottom: 0;
   border: 1px solid var(--ink-soft);
@@ -280,7 +268,6 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   border-color: var(--signal);
 }
 .head {
-  position: absolute;
   top: 0;
   bottom: 0;
   width: 2px;
@@ -289,8 +276,6 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 }
 .meter {
   width: 132px;
-  font-size: 11px;
-  cursor: pointer;
 }
 .meter canvas {
   display: block;
@@ -300,10 +285,6 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 }
 .load {
   width: 70px;
-  padding: 0;
-  justify-content: flex-start;
-  text-align: left;
-  font-size: 12px;
   height: 34px;
 }
 .load:not(.caution) {

@@ -14,7 +14,12 @@ watch(
 
 <template>
   <FilePick ref="picker" label="WAV files" accept=".wav,audio/wav" multiple @files="stems.bring" />
-  <v-card v-if="stems.jobs.length" class="import" role="status" aria-label="Files coming in">
+  <v-card
+    v-if="stems.jobs.length"
+    class="import position-absolute d-flex flex-column"
+    role="status"
+    aria-label="Files coming in"
+  >
     <v-card-title class="row">
       <b v-if="stems.busy">Adding {{ stems.jobs.length }} {{ stems.jobs.length === 1 ? 'file' : 'files' }}</b>
       <b v-else>{{ stems.done }} came in, {{ stems.refused.length }} refused</b>
@@ -23,7 +28,7 @@ watch(
       <v-btn v-else variant="outlined" @click="stems.clear">Close</v-btn>
     </v-card-title>
     <v-progress-linear :model-value="stems.share * 100" aria-label="Progress" />
-    <v-list class="jobs" bg-color="transparent">
+    <v-list class="jobs overflow-y-auto" bg-color="transparent">
       <v-list-item v-for="job in stems.jobs" :key="job.name" :title="job.name">
         <p v-if="job.reason" class="danger">{{ job.reason }}</p>
         <template #append>
@@ -38,16 +43,10 @@ watch(
 
 <style scoped>
 .import {
-  position: absolute;
   right: 16px;
   bottom: 72px;
   width: 360px;
   max-height: 50vh;
-  display: flex;
-  flex-direction: column;
   z-index: 20;
-}
-.jobs {
-  overflow-y: auto;
 }
 </style>

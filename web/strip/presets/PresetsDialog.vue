@@ -109,7 +109,7 @@ function key(e: KeyboardEvent) {
     <template #head
       ><span class="soft small">for {{ target }}</span></template
     >
-    <div class="body">
+    <div class="body ga-5">
       <div class="left">
         <v-text-field
           v-model="query"
@@ -119,7 +119,13 @@ function key(e: KeyboardEvent) {
           autofocus
           @keydown="key"
         />
-        <v-list ref="list" class="list" role="listbox" aria-label="Presets" bg-color="transparent">
+        <v-list
+          ref="list"
+          class="list overflow-y-auto mt-1 border-thin"
+          role="listbox"
+          aria-label="Presets"
+          bg-color="transparent"
+        >
           <v-list-item
             v-for="(p, i) in found"
             :key="`${p.id} ${p.preset.name}`"
@@ -136,15 +142,15 @@ function key(e: KeyboardEvent) {
               ><span class="soft small">{{ p.id ? 'yours' : 'shipped' }}</span></template
             >
           </v-list-item>
-          <p v-if="!found.length" class="soft none">
+          <p v-if="!found.length" class="soft none pa-2">
             No preset answers to that. Fewer words find more; or save the settings as one, below.
           </p>
         </v-list>
       </div>
       <div v-if="current">
-        <h2 class="title">{{ current.preset.name }}</h2>
+        <h2 class="title ma-0">{{ current.preset.name }}</h2>
         <p class="soft">{{ current.preset.about }}</p>
-        <section class="would" aria-label="What would change">
+        <section class="would border-t pb-2" aria-label="What would change">
           <h2>This would change</h2>
           <p v-if="!strips.length" class="soft">Pick the strips first that are to have it.</p>
           <p v-else-if="would?.refused" class="danger">{{ would.refused }}</p>
@@ -192,24 +198,14 @@ function key(e: KeyboardEvent) {
 .body {
   display: grid;
   grid-template-columns: 400px 1fr;
-  gap: 20px;
 }
 .list {
   height: 380px;
-  overflow-y: auto;
-  margin-top: 6px;
-  border: 1px solid var(--rule);
-}
-.none {
-  padding: 10px;
 }
 .title {
   font-size: 15px;
-  margin: 0;
 }
 .would {
-  border-top: 1px solid var(--rule);
-  padding-bottom: 8px;
   min-height: 200px;
 }
 </style>
