@@ -32,6 +32,7 @@ step('Lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']);
 step('Format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
 step('Types', 'vue-tsc/bin/vue-tsc.js', ['--noEmit']);
 step('Types of the core alone', 'typescript/bin/tsc', ['--noEmit', '-p', 'core/tsconfig.json']);
+step('What the page must not grow back into', '../scripts/pageCounts.mjs', []);
 buildEngine();
 step('Unit and server tests', 'vitest/vitest.mjs', ['run']);
 buildPage();

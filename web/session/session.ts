@@ -2,7 +2,6 @@ import { useEventListener } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import { sessionAt, standingAt } from '@core/automation/at';
-import type { ControlRef } from '@core/automation/control';
 import { setLanes } from '@core/automation/edit';
 import type { PreampState } from '@core/devices/preamp';
 import { apply } from '@core/session/commands/apply';
@@ -10,7 +9,7 @@ import type { Command } from '@core/session/commands/types';
 import type { Change } from '@core/session/history';
 import { keepable } from '@core/formats/text';
 import type { Gesture } from '@core/session/gestures/gather';
-import type { Lane, Session } from '@core/session/types';
+import type { Session } from '@core/session/types';
 import { withLinks } from '@core/session/gestures/together';
 import { audibleStrips } from '@core/routing/solo';
 import { stripMap } from '@core/session/lookup';
@@ -27,6 +26,7 @@ import {
   type Ledger,
   type NewChange,
 } from './sync/ledger';
+import type { AutomationWriter, WrittenLane } from './writer';
 import { useSettling } from './settling';
 import { useSteps } from './steps';
 import { PendingEdits, type AsideEdit } from './sync/pendingEdits';
@@ -42,27 +42,6 @@ export interface StemInfo {
 
 interface Opened extends SessionState {
   readonly stems: Record<string, StemInfo>;
-}
-
-/** What writes automation: it takes out of an edit what is to be written, not put. */
-export interface AutomationWriter {
-  /**
-   * @param phase `live` while a hand is on it, `land` when it lets go, `once` for an edit that comes and goes
-   * @returns the rest of the edit
-   */
-  take(
-    phase: 'live' | 'land' | 'once',
-    gesture: string,
-    label: string,
-    commands: readonly Command[],
-  ): readonly Command[];
-  /** A hand lets go without having meant it. */
-  drop(gesture: string): void;
-}
-/** A lane that is being written, as it is heard. */
-export interface WrittenLane {
-  readonly ref: ControlRef;
-  readonly lane: Lane;
 }
 
 /** Letters that an edit may be called by. */

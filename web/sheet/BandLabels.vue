@@ -45,7 +45,6 @@ const colourOf = (b: Band) =>
 <style scoped>
 .band-label {
   z-index: 1;
-  font: inherit;
   line-height: 15px;
   border: 0;
   border-top: 2px solid var(--family);

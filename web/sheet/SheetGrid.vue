@@ -1,10 +1,7 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
-import { unconfirmed } from '@core/devices/preamp';
 import { effectiveLevel, vcaHolders } from '@core/groups/vca';
-import { monitoredOutput, nameOf, stripMap } from '@core/session/lookup';
-import type { Strip } from '@core/session/types';
 import { useAutomation } from '@/session/automation/automation';
 import { stripsIn, type Band, type Column } from '@/session/columns';
 import { useMarks } from '@/session/marks';
@@ -22,7 +19,8 @@ import { useSheetTools } from './rows/tools';
 import SheetMaps from './SheetMaps.vue';
 import SheetLabels from './SheetLabels.vue';
 import StripColumn from './StripColumn.vue';
-import { GAP, LABELS, useSheetColumns } from './useSheetColumns';
+import { LABELS, useSheetColumns } from './useSheetColumns';
+import { useColumnFacts } from './useColumnFacts';
 import { useSheetGestures } from './useSheetGestures';
 import { useSheetKeys } from './useSheetKeys';
 import { useSheetMeters } from './useSheetMeters';
@@ -58,19 +56,9 @@ const sheetColumns = useSheetColumns(body, bodyWidth);
 const {
   sourcesEl,
   landingEl,
-  sourcesLeft,
-  landingLeft,
   columns,
-  sourceEdges,
-  landingEdges,
-  sourcesFull,
-  landingFull,
-  sourcesWidth,
-  landingWidth,
-  sourcesShown,
-  landingShown,
   sourceBands,
-  landingBands,
+  zones,
   isSource,
   stripAt,
   pixelsOf,
@@ -93,49 +81,7 @@ const rails = stable(
 
 const bandOf = (c: Column): Band =>
   sourceBands.value.find((b) => b.folded && b.strips[0] === stripsIn(c)[0]!.id)!;
-/** The two parts of the Sheet that scroll by themselves. */
-const zones = computed(() => [
-  {
-    id: 'sources',
-    keep: (el: HTMLElement | null) => (sourcesEl.value = el),
-    left: LABELS,
-    width: sourcesWidth.value,
-    full: sourcesFull.value,
-    edges: sourceEdges.value,
-    bands: sourceBands.value,
-    shown: sourcesShown.value,
-    scrolled: () => (sourcesLeft.value = sourcesEl.value!.scrollLeft),
-  },
-  {
-    id: 'landing',
-    keep: (el: HTMLElement | null) => (landingEl.value = el),
-    left: LABELS + sourcesWidth.value + GAP,
-    width: landingWidth.value,
-    full: landingFull.value,
-    edges: landingEdges.value,
-    bands: landingBands.value,
-    shown: landingShown.value,
-    scrolled: () => (landingLeft.value = landingEl.value!.scrollLeft),
-  },
-]);
-/** Strips with their controls where their lanes have them now. */
-const current = computed(() => stripMap(session.now!));
-const edited = (strip: string) => (pick.insert?.strip === strip ? pick.insert.id : null);
-const NONE: readonly string[] = [];
-const dryOf = (s: Strip) =>
-  marks.dry.size ? s.inserts.map((i) => i.id).filter((id) => marks.dry.has(`${s.id} ${id}`)) : NONE;
-const preampOf = (s: Strip) => {
-  if (!s.preamp) return null;
-  const state = session.preamps.get(s.preamp.input);
-  return state && unconfirmed(state, s.preamp).length === 0 ? 'settled' : 'open';
-};
-const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
-const outName = (s: Strip) =>
-  s.kind === 'output'
-    ? `${monitoredOutput(doc.value)?.id === s.id && outputs.value > 1 ? '◉ ' : ''}${s.pair}–${(s.pair ?? 1) + 1}`
-    : s.out.to === null
-      ? 'nowhere'
-      : nameOf(doc.value, s.out.to);
+const { current, edited, dryOf, preampOf, outName } = useColumnFacts(doc);
 
 // — where things stand —
 

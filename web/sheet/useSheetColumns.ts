@@ -153,7 +153,34 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     else if (edges[i + 1]! > el.scrollLeft + width) el.scrollLeft = edges[i + 1]! - width;
   }
 
+  /** The two parts of the Sheet that scroll by themselves. */
+  const zones = computed(() => [
+    {
+      id: 'sources',
+      keep: (el: HTMLElement | null) => (sourcesEl.value = el),
+      left: LABELS,
+      width: sourcesWidth.value,
+      full: sourcesFull.value,
+      edges: sourceEdges.value,
+      bands: sourceBands.value,
+      shown: sourcesShown.value,
+      scrolled: () => (sourcesLeft.value = sourcesEl.value!.scrollLeft),
+    },
+    {
+      id: 'landing',
+      keep: (el: HTMLElement | null) => (landingEl.value = el),
+      left: LABELS + sourcesWidth.value + GAP,
+      width: landingWidth.value,
+      full: landingFull.value,
+      edges: landingEdges.value,
+      bands: landingBands.value,
+      shown: landingShown.value,
+      scrolled: () => (landingLeft.value = landingEl.value!.scrollLeft),
+    },
+  ]);
+
   return {
+    zones,
     sourcesEl,
     landingEl,
     sourcesLeft,

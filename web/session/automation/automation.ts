@@ -19,7 +19,8 @@ import { nameOf } from '@core/session/lookup';
 import type { Lane } from '@core/session/types';
 import type { Decibels, Id, Seconds } from '@core/session/units';
 import { useNotices } from '@/ui/notices';
-import { useSession, type AutomationWriter, type WrittenLane } from '../session';
+import { useSession } from '../session';
+import type { AutomationWriter, WrittenLane } from '../writer';
 import { useTransport } from '@/audio/transport';
 
 /** A pass under way over one control. */

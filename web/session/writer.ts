@@ -1,0 +1,24 @@
+import type { ControlRef } from '@core/automation/control';
+import type { Command } from '@core/session/commands/types';
+import type { Lane } from '@core/session/types';
+
+/** What writes automation: it takes out of an edit what is to be written, not put. */
+export interface AutomationWriter {
+  /**
+   * @param phase `live` while a hand is on it, `land` when it lets go, `once` for an edit that comes and goes
+   * @returns the rest of the edit
+   */
+  take(
+    phase: 'live' | 'land' | 'once',
+    gesture: string,
+    label: string,
+    commands: readonly Command[],
+  ): readonly Command[];
+  /** A hand lets go without having meant it. */
+  drop(gesture: string): void;
+}
+/** A lane that is being written, as it is heard. */
+export interface WrittenLane {
+  readonly ref: ControlRef;
+  readonly lane: Lane;
+}
