@@ -136,6 +136,46 @@ test('a session is deleted after a question, and can be brought in again from it
   await expect(page.getByRole('link', { name: 'To be deleted' })).toBeVisible();
 });
 
+test('the three things to do first are shown once', async ({ page }) => {
+  await page.goto(app().base);
+  const steps = page.getByRole('alert').filter({ hasText: 'Three things to do first' });
+  await expect(steps).toContainText('Pick and gather');
+  await steps.getByRole('button', { name: 'Close' }).click();
+  await expect(steps).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('link', { name: 'Lantern Tide' }).first()).toBeVisible();
+  await expect(steps).toHaveCount(0);
+});
+
+for (const [width, height] of [
+  [800, 1180],
+  [2560, 1440],
+] as const)
+  test(`every view works ${width} pixels wide`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await openDemo(page);
+    await pick(page, 'bass-di');
+    /** Parts of the top line, the transport and the view that reach beyond the window, or lie over each other. */
+    const wrong = () =>
+      page.evaluate(() => {
+        const boxes = (selector: string) =>
+          [...document.querySelectorAll(selector)]
+            .map((e) => ({ name: e.className, box: e.getBoundingClientRect() }))
+            .filter(({ box }) => box.width > 0);
+        const over = boxes('.top > *, .transport > *, [data-position], .foot *, .inspector').filter(
+          ({ box }) => box.right > innerWidth + 1 || box.left < -1,
+        );
+        const top = boxes('.top > *');
+        const covered = top.filter(({ box }, i) => i > 0 && box.left < top[i - 1]!.box.right - 1);
+        return [...over, ...covered].map(({ name }) => String(name));
+      });
+    for (const key of ['1', '2', '3', '4', '5', '6']) {
+      await page.keyboard.press(key);
+      await expect(page.locator('nav [aria-current="page"]')).toHaveCount(1);
+      expect(await wrong()).toEqual([]);
+    }
+  });
+
 /**
  * WCAG 2.2 level A and AA by axe-core, an independent checker.
  * @param part what has changed since the whole page was looked at last; to look at it all takes many seconds

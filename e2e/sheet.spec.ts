@@ -197,6 +197,24 @@ test('the session: its name, its tempo, a section made of the loop; and shortcut
   await pick(page, 'skin');
   await page.keyboard.press('q');
   await expect(cell(page, 'skin', 'buttons')).toHaveAttribute('aria-label', /: muted/);
+  // A key of the Sheet itself is found by its words and changed like all others.
+  await page.keyboard.press('?');
+  const shortcuts = page.getByRole('dialog', { name: 'Shortcuts' });
+  await shortcuts.getByLabel('Find a shortcut').fill('bypass an insert');
+  await shortcuts.getByRole('button', { name: /Bypass an insert, switch a send/ }).click();
+  await page.keyboard.press('j');
+  await expect(shortcuts.getByRole('button', { name: /switch a send J/ })).toBeVisible();
+  await shortcuts.getByRole('button', { name: 'Close', exact: true }).click();
+  await cell(page, 'percussion', 'cap').click();
+  await page.getByRole('grid').focus();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('b');
+  await expect(cell(page, 'percussion', 'pre:0')).not.toHaveAttribute('aria-label', /bypassed/);
+  await page.keyboard.press('j');
+  await expect(cell(page, 'percussion', 'pre:0')).toHaveAttribute('aria-label', /bypassed/);
+  await page.keyboard.press('?');
+  await shortcuts.getByRole('button', { name: 'Reset all' }).click();
+  await expect(shortcuts.getByRole('button', { name: /switch a send B/ })).toBeVisible();
 });
 
 test('the wheel goes along the session, the map jumps, and the palette finds what is out of view', async ({

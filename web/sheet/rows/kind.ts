@@ -7,8 +7,8 @@ import type { Decibels } from '@core/session/units';
 import type { MenuItem, MenuPlace } from '@/ui/menu';
 import type { SheetTools } from './tools';
 
-export type RowName =
-  'rail' | 'band' | 'cap' | 'input' | 'insert' | 'level' | 'buttons' | 'auto' | 'pan' | 'send' | 'out';
+/** The name of a kind of row; `rows.ts` lists the kinds. */
+export type RowName = string;
 
 /** A row of the Sheet: a decision that every strip has. */
 export interface Row {
