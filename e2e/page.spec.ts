@@ -159,7 +159,7 @@ for (const [width, height] of [
     const wrong = () =>
       page.evaluate(() => {
         const boxes = (selector: string) =>
-          [...document.querySelectorAll(selector)]
+          [...window.document.querySelectorAll(selector)]
             .map((e) => ({ name: e.className, box: e.getBoundingClientRect() }))
             .filter(({ box }) => box.width > 0);
         const over = boxes('.top > *, .transport > *, [data-position], .foot *, .inspector').filter(

@@ -110,7 +110,8 @@ await page.keyboard.press('t');
 await page.getByText('2 paths').waitFor();
 await shot('trace');
 await page.keyboard.press('w');
-await page.getByLabel('What moves').selectOption('vca:vca-rhythm');
+await page.getByRole('combobox', { name: 'What moves' }).click({ force: true });
+await page.getByRole('option', { name: 'VCA Rhythm', exact: true }).click();
 await page.getByLabel('Decibels', { exact: true }).fill('-6');
 await page.getByRole('button', { name: 'Measure it' }).click();
 await page.getByRole('button', { name: 'Measure again' }).waitFor({ timeout: 120_000 });
@@ -150,7 +151,8 @@ await page.mouse.up();
 await page.waitForTimeout(800);
 await page.getByRole('button', { name: 'Stop', exact: true }).click();
 await page.getByRole('link', { name: 'Automation' }).click();
-await page.getByLabel('Add a lane to Percussion').selectOption({ label: 'Compressor: threshold' });
+await page.getByRole('button', { name: 'Add a lane to Percussion' }).click();
+await page.getByRole('menuitem', { name: 'Compressor: threshold' }).click();
 const lane = await page.getByRole('application', { name: /threshold/ }).boundingBox();
 for (const [x, y] of [
   [0.27, 0.35],
