@@ -413,6 +413,21 @@ test('the input stage: a source by a simulated remote preamplifier, asked, confi
   await undoAll(page);
 });
 
+test('a curve that is looked at tells a screen reader its values, as a table', async ({ page }) => {
+  await show(page, 'lead-voice');
+  await cell(page, 'lead-voice', 'pre:1').click();
+  const table = page.getByRole('table', { name: 'Output over input level of the Compressor' });
+  const row = (input: string) =>
+    table
+      .getByRole('row', { name: new RegExp(`^${input} `) })
+      .getByRole('cell')
+      .first();
+  // The demo's compressor there: threshold -17 dB, ratio 3, knee 8 dB. Far below the threshold nothing changes; at 0 dB, beyond the
+  // knee, the 17 dB over the threshold become 17 / 3: -17 + 17 / 3 = -11.3 dB.
+  await expect(row('-60.0 dB')).toHaveText('-60.0 dB');
+  await expect(row('0.0 dB')).toHaveText('-11.3 dB');
+});
+
 // The browser's own filters are another implementation of the same cookbook (Web Audio API, W3C Recommendation 2021):
 // BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2).
 test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ page }) => {

@@ -185,10 +185,22 @@ const levels = computed((): readonly PlotLine[] =>
     : [],
 );
 const HEADERS = [
-  { title: 'Node', key: 'name' },
-  { title: 'Level', key: 'level', align: 'end', headerProps: { title: 'RMS level, dB' } },
-  { title: 'Loudness', key: 'loudness', align: 'end', headerProps: { title: 'Integrated loudness, LU' } },
-  { title: 'Reduction', key: 'reduction', align: 'end', headerProps: { title: 'Mean gain reduction, dB' } },
+  { title: 'Node', key: 'name', sortable: false },
+  { title: 'Level', key: 'level', align: 'end', sortable: false, headerProps: { title: 'RMS level, dB' } },
+  {
+    title: 'Loudness',
+    key: 'loudness',
+    align: 'end',
+    sortable: false,
+    headerProps: { title: 'Integrated loudness, LU' },
+  },
+  {
+    title: 'Reduction',
+    key: 'reduction',
+    align: 'end',
+    sortable: false,
+    headerProps: { title: 'Mean gain reduction, dB' },
+  },
 ] as const;
 const signed = (x: number | null) =>
   x === null ? '' : x === Infinity ? 'sounds' : x === -Infinity ? 'silent' : levelText(x);

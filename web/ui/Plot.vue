@@ -6,7 +6,7 @@ import { SVGRenderer } from 'echarts/renderers';
 import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue';
 import { useElementSize } from '@vueuse/core';
 import { useTheme } from 'vuetify';
-import type { PlotAxis, PlotLine } from './plot';
+import { valueAt, type PlotAxis, type PlotLine } from './plot';
 
 use([LineChart, BarChart, GridComponent, MarkLineComponent, TooltipComponent, SVGRenderer]);
 
@@ -37,16 +37,7 @@ const told = (axis: PlotAxis, v: number) =>
 /** The table's rows: x, and what every line has there. */
 const table = computed(() => {
   const at = props.rows ?? props.lines[0]?.points.map(([x]) => x) ?? [];
-  return at.map((x) => ({
-    x,
-    values: props.lines.map(
-      ({ points }) =>
-        points.reduce<readonly [number, number] | null>(
-          (near, p) => (near && Math.abs(near[0] - x) <= Math.abs(p[0] - x) ? near : p),
-          null,
-        )?.[1] ?? null,
-    ),
-  }));
+  return at.map((x) => ({ x, values: props.lines.map((line) => valueAt(line, x)) }));
 });
 
 function paint() {

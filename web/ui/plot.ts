@@ -32,6 +32,20 @@ export interface PlotLine {
   readonly kind?: 'line' | 'bars';
   readonly thick?: number;
 }
+/**
+ * What a line has at a value of x: between its points as it is drawn, straight from one to the next; bars at their own places alone.
+ * @param line its points in the order of x
+ * @returns null where it has nothing
+ */
+export function valueAt({ points, kind }: Pick<PlotLine, 'points' | 'kind'>, x: number): number | null {
+  const next = points.findIndex(([at]) => at >= x);
+  if (next < 0) return null;
+  const [to, value] = points[next]!;
+  if (to === x) return value;
+  if (kind === 'bars' || next === 0) return null;
+  const [from, before] = points[next - 1]!;
+  return before + ((value - before) * (x - from)) / (to - from);
+}
 /** Charts come when they are needed. */
 export const Plot = defineAsyncComponent(() => import('./Plot.vue'));
 

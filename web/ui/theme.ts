@@ -51,6 +51,8 @@ const theme = (dark: boolean, c: Palette) => ({
     'on-background': c.ink,
     surface: c.raised,
     'on-surface': c.ink,
+    'surface-bright': c['ink-soft'],
+    'surface-light': c.rule,
     'surface-variant': c.rule,
     'on-surface-variant': c.ink,
     primary: c.signal,

@@ -1,6 +1,7 @@
 import 'vuetify/styles/core';
 import 'vuetify/styles/utilities';
 import './look.css';
+import './words.css';
 import { createVuetify } from 'vuetify';
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg';
 import { THEMES, tokenStyles } from './theme';
