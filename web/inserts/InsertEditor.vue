@@ -128,7 +128,7 @@ const more = (e: MouseEvent) =>
       </v-radio-group>
     </div>
     <div v-if="processor.takesKey" class="key ga-2 align-center text mt-1 mx-0 mb-1">
-      <span class="soft">Key</span>
+      <span class="soft">Keyed by</span>
       <v-select
         aria-label="Key"
         :model-value="insert.key ?? ''"
