@@ -7,6 +7,7 @@ import { useCommands } from '@/commands/commands';
 import DialogHost from '@/commands/DialogHost.vue';
 import { features, fetchAll, setFeatures, views } from '@/commands/feature';
 import { isTyping, keyName } from '@/commands/keys';
+import Palette from '@/commands/Palette.vue';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
@@ -21,7 +22,6 @@ import TransportBar from './transport/TransportBar.vue';
 const props = defineProps<{ id: string }>();
 setFeatures(FEATURES);
 for (const f of features()) f.setup?.();
-const Palette = defineAsyncComponent(() => import('@/commands/Palette.vue'));
 const ShortcutsDialog = defineAsyncComponent(() => import('@/commands/ShortcutsDialog.vue'));
 /** After the first picture there is time to fetch what may be asked for next. */
 const LATER_MS = 1500;
@@ -97,9 +97,10 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
         </template>
       </div>
       <TransportBar />
+      <!-- There from the first moment: what is typed right after its key is meant for it. -->
+      <Palette />
       <template v-if="drawn">
         <ImportPanel />
-        <Palette />
         <ShortcutsDialog />
         <DialogHost />
         <PopMenu />
