@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
 import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
+import i18n from '@intlify/eslint-plugin-vue-i18n';
 import imports from 'eslint-plugin-import-x';
 import vue from 'eslint-plugin-vue';
 import globals from 'globals';
@@ -147,6 +148,46 @@ export default ts.config(
             ),
             zone('ui', ['ui'], 'What is drawn with knows nothing of sessions.'),
           ],
+        },
+      ],
+    },
+  },
+  {
+    // What is read stands in the texts of its room; units, letters on keys and signs are no words.
+    files: ['web/**/*.vue'],
+    plugins: { '@intlify/vue-i18n': i18n },
+    rules: {
+      '@intlify/vue-i18n/no-raw-text': [
+        'error',
+        {
+          attributes: {
+            '/.+/': [
+              'title',
+              'label',
+              'aria-label',
+              'placeholder',
+              'text',
+              'hint',
+              'headline',
+              'subtitle',
+              'alt',
+              'what',
+            ],
+          },
+          ignorePattern: '^[^A-Za-z]*(dBFS|dB|Hz|s|ms|kHz|LU|M|S)?[^A-Za-z]*$',
+        },
+      ],
+    },
+  },
+  {
+    // A text that is made while a module is read stays in the language that the page began in.
+    files: ['web/**/*.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'CallExpression[callee.name="say"]:not(:function CallExpression)',
+          message: 'Say it inside a function: the language may change after the module was read.',
         },
       ],
     },

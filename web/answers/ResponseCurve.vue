@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { logFrequencies, responseAt } from '@core/routing/response';
 import type { Arrival } from '@core/routing/signal';
 import { HERTZ, Plot, type PlotLine } from '@/ui/plot';
+import { say } from './texts';
 
 /** What copies of a signal that arrive at different times do to its spectrum, 20 Hz to 20 kHz. */
 const props = defineProps<{ arrivals: readonly Arrival[]; sampleRate: number }>();
@@ -14,7 +15,7 @@ const FLOOR_DB = -60;
 const lines = computed((): readonly PlotLine[] => {
   const mono = props.arrivals.every((a) => Math.abs(a.left - a.right) < 1e-9);
   return (mono ? (['left'] as const) : (['left', 'right'] as const)).map((side) => ({
-    name: mono ? 'Both sides' : side === 'left' ? 'Left' : 'Right',
+    name: mono ? say('bothSides') : side === 'left' ? say('left') : say('right'),
     colour: side === 'left' ? 'signal' : 'send',
     dashed: side === 'right',
     points: FREQUENCIES.map((f) => [
@@ -23,9 +24,9 @@ const lines = computed((): readonly PlotLine[] => {
     ]),
   }));
 });
-const Y = { name: 'Level', unit: 'dB' } as const;
+const Y = { name: say('levelTitle'), unit: 'dB' } as const;
 </script>
 
 <template>
-  <Plot title="Frequency response of the sum of all copies" :x="HERTZ" :y="Y" :lines="lines" :rows="ROWS" />
+  <Plot :title="say('frequencyResponseSumAllCopies')" :x="HERTZ" :y="Y" :lines="lines" :rows="ROWS" />
 </template>

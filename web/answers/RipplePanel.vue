@@ -12,6 +12,7 @@ import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
 import { useTransport } from '@/audio/transport';
+import { say } from './texts';
 
 const answers = useAnswers();
 const session = useSession();
@@ -54,13 +55,17 @@ const balances = computed(() =>
     answers.rippled?.balances ?? [],
     (b) => b.change,
     (b) =>
-      `${name(b.strip)} in ${name(b.through)}${(answers.rippled?.outputs.length ?? 1) > 1 ? ` at ${name(b.output)}` : ''}`,
+      say('nameInName2Outputs', {
+        name: name(b.strip),
+        name2: name(b.through),
+        outputs: (answers.rippled?.outputs.length ?? 1) > 1 ? say('atName2', { name: name(b.output) }) : '',
+      }),
   ),
 );
 const shown = (names: readonly string[], most = 5) =>
   names.length <= most
     ? names.join(', ')
-    : `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
+    : say('namesAndNames2More', { names: names.slice(0, most).join(', '), names2: names.length - most });
 
 // — heard: the excerpt around the playhead before and after —
 const SECONDS = 6;
@@ -138,7 +143,10 @@ async function hear() {
         ? [
             {
               key: `${b.strip} ${b.insert}`,
-              name: `${insertName(b.strip, b.insert)} on ${name(b.strip)}`,
+              name: say('insertnameOnName', {
+                insertName: insertName(b.strip, b.insert),
+                name: name(b.strip),
+              }),
               level: null,
               loudness: null,
               reduction: d,
@@ -155,7 +163,7 @@ async function hear() {
 /** Where the plot of levels begins. */
 const SILENCE_DB = -72;
 const LEVEL: PlotAxis = {
-  name: 'RMS level',
+  name: say('rmsLevel'),
   unit: 'dB',
   // A bar is as long as the level stands above the least.
   min: 0,
@@ -167,7 +175,7 @@ const LEVEL: PlotAxis = {
 };
 const plotted = computed(() => (heard.value?.rows ?? []).filter((r) => r.before !== undefined).slice(0, 12));
 const nodes = computed((): PlotAxis => ({
-  name: 'Node',
+  name: say('node'),
   kind: 'category',
   names: plotted.value.map((r) => r.name),
   inverse: true,
@@ -176,7 +184,7 @@ const nodes = computed((): PlotAxis => ({
 const levels = computed((): readonly PlotLine[] =>
   plotted.value.length
     ? (['before', 'after'] as const).map((when) => ({
-        name: when === 'before' ? 'Before' : 'After',
+        name: when === 'before' ? say('before') : say('after'),
         kind: 'bars',
         thick: 7,
         colour: when === 'before' ? 'ink-soft' : 'signal',
@@ -185,29 +193,35 @@ const levels = computed((): readonly PlotLine[] =>
     : [],
 );
 const HEADERS = [
-  { title: 'Node', key: 'name', sortable: false },
-  { title: 'Level', key: 'level', align: 'end', sortable: false, headerProps: { title: 'RMS level, dB' } },
+  { title: say('node'), key: 'name', sortable: false },
   {
-    title: 'Loudness',
+    title: say('levelTitle'),
+    key: 'level',
+    align: 'end',
+    sortable: false,
+    headerProps: { title: say('rmsLevelDb') },
+  },
+  {
+    title: say('loudness'),
     key: 'loudness',
     align: 'end',
     sortable: false,
-    headerProps: { title: 'Integrated loudness, LU' },
+    headerProps: { title: say('integratedLoudnessLu') },
   },
   {
-    title: 'Reduction',
+    title: say('reduction'),
     key: 'reduction',
     align: 'end',
     sortable: false,
-    headerProps: { title: 'Mean gain reduction, dB' },
+    headerProps: { title: say('meanGainReductionDb') },
   },
 ] as const;
 const signed = (x: number | null) =>
-  x === null ? '' : x === Infinity ? 'sounds' : x === -Infinity ? 'silent' : levelText(x);
+  x === null ? '' : x === Infinity ? say('sounds') : x === -Infinity ? say('silent') : levelText(x);
 function make() {
   if (answers.commands)
     session.commit(
-      `move as asked: ${answers.moves.find((m) => m.key === chosen.value)?.name ?? ''}`,
+      say('moveAsAskedName', { name: answers.moves.find((m) => m.key === chosen.value)?.name ?? '' }),
       answers.commands,
     );
 }
@@ -216,15 +230,15 @@ function make() {
 <template>
   <div v-if="answers.moves.length" class="ripple text">
     <div class="row wrap ask">
-      <span>If</span>
+      <span>{{ say('if') }}</span>
       <v-select
         v-model="chosen"
         :items="answers.moves.map((m) => ({ title: m.name, value: m.key }))"
-        aria-label="What moves"
+        :aria-label="say('whatMoves')"
         class="what"
       />
       <template v-if="sized">
-        <span>moves by</span>
+        <span>{{ say('movesBy') }}</span>
         <v-number-input
           v-model="answers.by"
           class="mono"
@@ -232,19 +246,19 @@ function make() {
           :precision="null"
           :min="-40"
           :max="40"
-          aria-label="Decibels"
+          :aria-label="say('decibels')"
           suffix="dB"
           max-width="130"
         />
       </template>
-      <span v-else>changes</span>
+      <span v-else>{{ say('changes') }}</span>
     </div>
 
     <section
       v-if="answers.effect"
       class="effect"
       :class="{ alone: answers.effect.levelAlone }"
-      aria-label="What the VCA does"
+      :aria-label="say('whatTheVcaDoes')"
     >
       <p>{{ answers.effect.sentence }}</p>
       <v-btn
@@ -257,28 +271,32 @@ function make() {
     </section>
 
     <template v-if="answers.rippled">
-      <section aria-label="Processors that are driven differently">
-        <h2>Driven differently</h2>
-        <p v-if="!driven.length" class="soft">No compressor or gate gets another level.</p>
+      <section :aria-label="say('processorsDrivenDifferently')">
+        <h2>{{ say('drivenDifferently') }}</h2>
+        <p v-if="!driven.length" class="soft">{{ say('noCompressorGateGetsAnother') }}</p>
         <div v-for="d in driven" :key="`${d.strip} ${d.insert}`" class="line d-flex flex-wrap align-baseline">
-          <v-btn class="name wraps" @click="reveal(d.strip)"
-            >{{ insertName(d.strip, d.insert) }} on {{ name(d.strip) }}</v-btn
-          >
+          <v-btn class="name wraps" @click="reveal(d.strip)">{{
+            say('insertnameOnName', { insertName: insertName(d.strip, d.insert), name: name(d.strip) })
+          }}</v-btn>
           <span class="mono signal">{{ changeText(d.change) }}</span>
-          <span v-if="d.keyed" class="soft">at its key</span>
+          <span v-if="d.keyed" class="soft">{{ say('atItsKey') }}</span>
         </div>
       </section>
-      <section aria-label="Wet against dry">
-        <h2>Wet against dry</h2>
-        <p v-if="!balances.length" class="soft">Every effect keeps its proportion.</p>
+      <section :aria-label="say('wetAgainstDry')">
+        <h2>{{ say('wetAgainstDry') }}</h2>
+        <p v-if="!balances.length" class="soft">{{ say('everyEffectKeepsProportion') }}</p>
         <div v-for="b in balances" :key="b.text + b.names[0]" class="line d-flex flex-wrap align-baseline">
           <span class="mono signal">{{ b.text }}</span>
           <span>{{ shown(b.names) }}</span>
         </div>
       </section>
-      <section v-for="o in answers.rippled.outputs" :key="o.output" :aria-label="`At ${name(o.output)}`">
-        <h2>At {{ name(o.output) }}</h2>
-        <p v-if="!o.sources.length" class="soft">Nothing arrives differently.</p>
+      <section
+        v-for="o in answers.rippled.outputs"
+        :key="o.output"
+        :aria-label="say('atName', { name: name(o.output) })"
+      >
+        <h2>{{ say('atName', { name: name(o.output) }) }}</h2>
+        <p v-if="!o.sources.length" class="soft">{{ say('nothingArrivesDifferently') }}</p>
         <div
           v-for="g in alike(
             o.sources,
@@ -291,41 +309,44 @@ function make() {
           <span class="mono signal">{{ g.text }}</span>
           <span
             >{{ shown(g.names)
-            }}<span v-if="g.within" class="soft">, as far as the compressor lets it</span></span
+            }}<span v-if="g.within" class="soft">{{ say('asFarAsCompressorLets') }}</span></span
           >
         </div>
         <p v-if="o.sources.length && o.unchanged" class="soft">
-          {{ o.unchanged }} other {{ o.unchanged === 1 ? 'source arrives' : 'sources arrive' }} as before.
+          {{ say('unchangedOtherSourceArrivesAs', { unchanged: o.unchanged }, o.unchanged) }}
         </p>
       </section>
 
-      <section aria-label="Heard">
-        <h2>Heard</h2>
+      <section :aria-label="say('heard')">
+        <h2>{{ say('heard') }}</h2>
         <p v-if="!heard && share === null" class="soft">
-          From the gains it is exact. The engine can also print {{ SECONDS }} s around the playhead both ways
-          and compare.
+          {{ say('fromGainsExactEngineCan', { seconds: SECONDS }) }}
         </p>
         <div class="row">
           <v-btn v-if="share === null" variant="outlined" :disabled="transport.length === 0" @click="hear">{{
-            heard ? 'Measure again' : 'Measure it'
+            heard ? say('measureAgain') : say('measureIt')
           }}</v-btn>
           <template v-else>
-            <v-progress-linear :model-value="share * 100" aria-label="Progress" />
-            <v-btn variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
+            <v-progress-linear :model-value="share * 100" :aria-label="say('progress')" />
+            <v-btn variant="outlined" @click="stopper?.abort()">{{ say('cancel') }}</v-btn>
           </template>
-          <v-btn variant="outlined" @click="make">Make the move</v-btn>
+          <v-btn variant="outlined" @click="make">{{ say('makeTheMove') }}</v-btn>
         </div>
         <template v-if="heard">
           <p class="soft">
-            {{ heard.from.toFixed(1) }} to {{ heard.to.toFixed(1) }} s, after against before{{
-              outOfDate ? '; out of date' : ''
+            {{
+              say('fromSAfterAgainstBefore', {
+                from: heard.from.toFixed(1),
+                to: heard.to.toFixed(1),
+                outOfDate: outOfDate ? say('outOfDate') : '',
+              })
             }}
           </p>
-          <p v-if="!heard.rows.length" class="soft">Nothing changes here by 0.05 dB or more.</p>
+          <p v-if="!heard.rows.length" class="soft">{{ say('nothingChangesHere005') }}</p>
           <div v-else :class="{ old: outOfDate }">
             <Plot
               v-if="levels.length"
-              title="Levels before and after"
+              :title="say('levelsBeforeAndAfter')"
               :x="LEVEL"
               :y="nodes"
               :lines="levels"
@@ -345,7 +366,7 @@ function make() {
       </section>
     </template>
   </div>
-  <p v-else class="soft">Pick a strip to see what else changes when it moves.</p>
+  <p v-else class="soft">{{ say('pickStripSeeElseChanges') }}</p>
 </template>
 
 <style scoped>

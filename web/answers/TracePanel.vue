@@ -9,6 +9,7 @@ import { useAnswers } from './answers';
 import { useSession } from '@/session/session';
 import ResponseCurve from './ResponseCurve.vue';
 import WhySilent from './WhySilent.vue';
+import { say } from './texts';
 
 const answers = useAnswers();
 const session = useSession();
@@ -45,41 +46,46 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
   <div v-if="traced && answers.from && answers.to" class="trace text">
     <div class="row">
       <span class="from text-truncate flex-1-1-0"
-        >From <b>{{ nameOf(doc, answers.from) }}</b> to</span
+        >{{ say('from') }} <b>{{ nameOf(doc, answers.from) }}</b> {{ say('to') }}</span
       >
       <v-select
         v-model="goal"
         :items="answers.outputs.map((o) => ({ title: o.name || o.id, value: o.id }))"
-        aria-label="Output that is traced to"
+        :aria-label="say('outputTraced')"
         max-width="110"
       />
     </div>
     <WhySilent />
-    <section aria-label="Sum of all paths">
+    <section :aria-label="say('sumOfAllPaths')">
       <dl class="sum my-2 mx-0">
-        <dt title="Copies that arrive without an intended delay, amplitudes added">As one signal</dt>
+        <dt :title="say('copiesArriveWithoutIntendedDelay')">{{ say('asOneSignal') }}</dt>
         <dd class="mono">{{ both(traced.leftDb, traced.rightDb) }} dB</dd>
-        <dt title="All paths with their effects, powers added">By power</dt>
+        <dt :title="say('allPathsTheirEffectsPowers')">{{ say('byPower') }}</dt>
         <dd class="mono">{{ both(traced.powerLeftDb, traced.powerRightDb) }} dB</dd>
       </dl>
       <p v-if="!traced.paths.length" class="soft">
-        Nothing leads from here to {{ nameOf(doc, answers.to) }}.
+        {{ say('nothingLeadsFromHereName', { name: nameOf(doc, answers.to) }) }}
       </p>
       <template v-if="comb || filtered">
         <p v-if="filtered" class="soft small">
-          Filters are on the way: levels are those at 1 kHz.{{ comb ? '' : ' Response:' }}
+          {{ say('filtersWayLevelsThose1', { comb: comb ? '' : say('response') }) }}
         </p>
         <p v-if="comb" class="soft small">
-          {{ delays.length === 1 ? 'A copy comes' : `${delays.length} copies come` }}
-          {{ delays.map((a) => ms(a.delay)).join(', ') }} later. Response of the sum:
+          {{
+            say(
+              'copiesLater',
+              { copies: delays.length, delays: delays.map((a) => ms(a.delay)).join(', ') },
+              delays.length,
+            )
+          }}
         </p>
         <ResponseCurve :arrivals="traced.arrivals" :sample-rate="doc.sampleRate" />
       </template>
     </section>
-    <section aria-label="Paths">
-      <h2>{{ traced.count === 1 ? '1 path' : `${traced.count} paths` }}</h2>
+    <section :aria-label="say('paths')">
+      <h2>{{ traced.count === 1 ? say('n1Path') : say('countPaths', { count: traced.count }) }}</h2>
       <p v-if="traced.count > traced.paths.length" class="soft small">
-        The first {{ traced.paths.length }} are listed; the sums above hold all.
+        {{ say('firstPathsListedSumsAbove', { paths: traced.paths.length }) }}
       </p>
       <v-expansion-panels v-model="open" multiple bg-color="transparent">
         <v-expansion-panel
@@ -102,9 +108,9 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
             <v-table class="mono">
               <thead class="soft">
                 <tr>
-                  <th class="what">stage</th>
-                  <th title="Decibels that the stage adds">gain</th>
-                  <th title="Level after the stage, decibels; left and right where they differ">level</th>
+                  <th class="what">{{ say('stage') }}</th>
+                  <th :title="say('decibelsStageAdds')">{{ say('gain') }}</th>
+                  <th :title="say('levelAfterStageDecibelsLeft')">{{ say('level') }}</th>
                 </tr>
               </thead>
               <tbody>
@@ -116,8 +122,11 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
                   </tr>
                   <tr :class="{ caution: s.stops }">
                     <td class="what">
-                      {{ s.label }}<span v-if="waits(p, k) > 0" class="soft">, {{ waits(p, k) }} frames</span
-                      ><span v-if="s.delay > 0" class="soft">, {{ ms(s.delay) }} later</span>
+                      {{ s.label
+                      }}<span v-if="waits(p, k) > 0" class="soft">{{
+                        say('waitsFrames', { waits: waits(p, k) })
+                      }}</span
+                      ><span v-if="s.delay > 0" class="soft">{{ say('msLater', { ms: ms(s.delay) }) }}</span>
                     </td>
                     <td>{{ gain(s) }}</td>
                     <td>{{ both(s.leftDb, s.rightDb) }}</td>
@@ -125,31 +134,27 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
                 </template>
               </tbody>
             </v-table>
-            <p v-if="p.spread" class="soft small">
-              A reverb spreads the signal in time: its level is that of its power.
-            </p>
-            <p v-if="p.levelDependent" class="soft small">
-              A compressor stands on the way: the level holds below its threshold.
-            </p>
+            <p v-if="p.spread" class="soft small">{{ say('reverbSpreadsSignalTimeLevel') }}</p>
+            <p v-if="p.levelDependent" class="soft small">{{ say('compressorStandsWayLevelHolds') }}</p>
             <v-btn
               v-if="traced.paths.length > 1"
               variant="outlined"
               :aria-pressed="answers.chosen === i"
               @click="answers.chosen = answers.chosen === i ? null : i"
-              >{{ answers.chosen === i ? 'Light all paths' : 'Light this path alone' }}</v-btn
+              >{{ answers.chosen === i ? say('lightAllPaths') : say('lightThisPathAlone') }}</v-btn
             >
           </v-expansion-panel-text>
         </v-expansion-panel>
       </v-expansion-panels>
     </section>
-    <section v-if="traced.keys.length" aria-label="Keys">
-      <h2>It keys</h2>
+    <section v-if="traced.keys.length" :aria-label="say('keys')">
+      <h2>{{ say('itKeys') }}</h2>
       <v-btn v-for="k in traced.keys" :key="k.insert" class="name" @click="reveal(k.strip)">{{
         nameOf(doc, k.strip)
       }}</v-btn>
     </section>
   </div>
-  <p v-else class="soft">Pick a strip to trace its signal to an output.</p>
+  <p v-else class="soft">{{ say('pickStripTraceSignalOutput') }}</p>
 </template>
 
 <style scoped>

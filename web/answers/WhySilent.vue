@@ -4,10 +4,13 @@ import { levelText } from '@core/levels/decibels';
 import { nameOf } from '@core/session/lookup';
 import { useAnswers } from './answers';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 const answers = useAnswers();
 const session = useSession();
 const repair = computed(() => answers.silence?.stops[0]?.repair);
+/** What stops it after the first thing. */
+const more = computed(() => answers.silence?.stops.slice(1) ?? []);
 /** Softer than this it may as well be silent. */
 const FAINT_DB = -60;
 </script>
@@ -16,10 +19,10 @@ const FAINT_DB = -60;
   <section
     v-if="answers.silence && session.shown"
     class="silence pb-2 border-b text"
-    aria-label="Why silent?"
+    :aria-label="say('whySilent')"
   >
     <template v-if="answers.silence.stops.length">
-      <h2 class="caution">Why silent?</h2>
+      <h2 class="caution">{{ say('whySilent') }}</h2>
       <p class="first">{{ answers.silence.stops[0]!.what }}</p>
       <v-btn
         v-if="repair"
@@ -28,27 +31,18 @@ const FAINT_DB = -60;
         @click="session.commit(repair.label, repair.commands)"
         >{{ repair.label }}</v-btn
       >
-      <p v-if="answers.silence.stops.length > 1" class="soft">
-        Then
-        {{
-          answers.silence.stops.length === 2
-            ? 'one more thing stops'
-            : `${answers.silence.stops.length - 1} more things stop`
-        }}
-        it:
-        {{
-          answers.silence.stops
-            .slice(1)
-            .map((s) => s.what)
-            .join(' ')
-        }}
+      <p v-if="more.length" class="soft">
+        {{ say('thenStops', { things: more.length, what: more.map((s) => s.what).join(' ') }, more.length) }}
       </p>
     </template>
     <p v-else class="soft">
-      Nothing stops it{{
+      {{
         answers.silence.output === null || answers.silence.levelDb === null
-          ? '.'
-          : `: ${nameOf(session.shown, answers.silence.output)} gets it at ${levelText(answers.silence.levelDb)} dB${answers.silence.levelDb < FAINT_DB ? ', which is too soft to hear' : ''}.`
+          ? say('nothingStops')
+          : say(answers.silence.levelDb < FAINT_DB ? 'arrivesFaint' : 'arrivesAt', {
+              name: nameOf(session.shown, answers.silence.output),
+              level: levelText(answers.silence.levelDb),
+            })
       }}
     </p>
   </section>

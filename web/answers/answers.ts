@@ -14,6 +14,7 @@ import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 import { useInspector } from '@/commands/inspector';
 import { useMarks, type Lit } from '@/session/marks';
+import { say } from './texts';
 
 /** Peaks of a stem's overview in a second. */
 const PEAKS_PER_SECOND = 100;
@@ -113,14 +114,20 @@ export const useAnswers = defineStore('answers', () => {
     const list: { key: string; name: string }[] = [];
     const s = from.value ? session.strip(from.value) : undefined;
     if (s) {
-      list.push({ key: 'fader', name: 'its level' }, { key: 'trim', name: 'its trim' });
+      list.push({ key: 'fader', name: say('itsLevel') }, { key: 'trim', name: say('itsTrim') });
       for (const x of s.sends)
-        list.push({ key: `send:${x.id}`, name: `its send to ${stripMap(doc).get(x.to)?.name || x.to}` });
-      list.push({ key: 'mute', name: s.mute ? 'its mute, off' : 'its mute, on' });
+        list.push({
+          key: `send:${x.id}`,
+          name: say('itsSendToName', { name: stripMap(doc).get(x.to)?.name || x.to }),
+        });
+      list.push({ key: 'mute', name: s.mute ? say('itsMuteOff') : say('itsMuteOn') });
     }
     for (const v of doc.vcas) {
-      list.push({ key: `vca:${v.id}`, name: `VCA ${v.name || v.id}` });
-      list.push({ key: `vcaMute:${v.id}`, name: `VCA ${v.name || v.id}, its mute ${v.mute ? 'off' : 'on'}` });
+      list.push({ key: `vca:${v.id}`, name: say('vcaName', { name: v.name || v.id }) });
+      list.push({
+        key: `vcaMute:${v.id}`,
+        name: say('vcaNameMuteMute', { name: v.name || v.id, mute: v.mute ? say('off') : say('on') }),
+      });
     }
     return list;
   });

@@ -4,6 +4,7 @@ import { useInspector } from '@/commands/inspector';
 import { usePick } from '@/session/pick';
 import { useTargets } from '@/session/targets';
 import { useAnswers } from './answers';
+import { say } from './texts';
 
 function answerActions(): readonly Action[] {
   const pick = usePick();
@@ -26,7 +27,7 @@ function answerActions(): readonly Action[] {
   return [
     {
       id: 'trace',
-      title: 'Trace the picked strip to the output',
+      title: say('tracePickedStripOutput'),
       keys: 'T',
       group: 'Answers',
       enabled: some,
@@ -34,7 +35,7 @@ function answerActions(): readonly Action[] {
     },
     {
       id: 'silent',
-      title: 'Why is the picked strip silent?',
+      title: say('whyPickedStripSilent'),
       keys: 'Shift+T',
       group: 'Answers',
       enabled: some,
@@ -42,7 +43,7 @@ function answerActions(): readonly Action[] {
     },
     {
       id: 'ripple',
-      title: 'What else changes when the picked strip moves',
+      title: say('elseChangesWhenPickedStrip'),
       keys: 'W',
       group: 'Answers',
       enabled: some,
@@ -50,7 +51,7 @@ function answerActions(): readonly Action[] {
     },
     {
       id: 'load',
-      title: 'What each processor costs',
+      title: say('whatEachProcessorCosts'),
       keys: '',
       group: 'Answers',
       run: () => {
@@ -60,7 +61,7 @@ function answerActions(): readonly Action[] {
     },
     {
       id: 'vcaEffect',
-      title: 'What a VCA changes',
+      title: say('whatAVcaChanges'),
       keys: '',
       group: 'Answers',
       inner: true,

@@ -18,6 +18,7 @@ import { FEATURES } from './features';
 import Inspector from './Inspector.vue';
 import TopLine from './TopLine.vue';
 import TransportBar from './transport/TransportBar.vue';
+import { say } from './texts';
 
 const props = defineProps<{ id: string }>();
 setFeatures(FEATURES);
@@ -64,7 +65,7 @@ onBeforeUnmount(() => {
   clearTimeout(later);
   void transport.detach();
   session.close();
-  document.title = 'Zonula';
+  document.title = say('zonula');
 });
 
 useEventListener(window, 'keydown', (e: KeyboardEvent) => {
@@ -108,14 +109,14 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
     </template>
     <v-empty-state
       v-else-if="failed || session.gone"
-      :headline="session.gone ? 'This session was deleted in another window' : 'The session cannot be opened'"
+      :headline="session.gone ? say('sessionWasDeletedAnotherWindow') : say('sessionCannotOpened')"
       :text="failed ?? ''"
     >
       <template #actions>
-        <v-btn variant="outlined" :to="{ name: 'sessions' }">All sessions</v-btn>
+        <v-btn variant="outlined" :to="{ name: 'sessions' }">{{ say('allSessions') }}</v-btn>
       </template>
     </v-empty-state>
-    <div v-else class="wait soft" role="status">Opening the session…</div>
+    <div v-else class="wait soft" role="status">{{ say('openingTheSession') }}</div>
   </div>
 </template>
 

@@ -20,6 +20,7 @@ import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
 import KeyHint from '@/ui/KeyHint.vue';
+import { say } from './texts';
 
 const session = useSession();
 const settings = useSettings();
@@ -34,18 +35,18 @@ const inspected = computed(
       ?.around?.includes('inspector') ?? false,
 );
 const saved = computed(() => {
-  const edits = `${session.unsent} ${session.unsent === 1 ? 'edit' : 'edits'}`;
+  const edits = session.unsent;
   if (session.syncState === 'away')
     return {
-      text: `Not saved: ${edits} ${session.unsent === 1 ? 'is' : 'are'} kept here until the server is back`,
+      text: say('notSavedEditsKeptHere', { edits }, session.unsent),
       bad: true,
     };
   if (session.syncState === 'full')
     return {
-      text: `Not saved: the disk is full; ${edits} ${session.unsent === 1 ? 'waits' : 'wait'} here until there is room`,
+      text: say('notSavedDiskFullEdits', { edits }, session.unsent),
       bad: true,
     };
-  return { text: session.unsent ? 'Saving…' : 'Saved', bad: false };
+  return { text: session.unsent ? say('saving') : say('saved'), bad: false };
 });
 </script>
 
@@ -54,9 +55,14 @@ const saved = computed(() => {
     class="top flex-0-0 d-flex align-center pt-0 pe-2 pb-0 ps-1 border-b text-no-wrap overflow-hidden"
     :class="{ narrow }"
   >
-    <v-btn :icon="mdiChevronLeft" :to="{ name: 'sessions' }" title="All sessions" aria-label="All sessions" />
+    <v-btn
+      :icon="mdiChevronLeft"
+      :to="{ name: 'sessions' }"
+      :title="say('allSessions')"
+      :aria-label="say('allSessions')"
+    />
     <b class="session text-truncate" :title="session.document?.name">{{ session.document?.name }}</b>
-    <nav class="d-flex align-self-stretch ms-3" aria-label="Views">
+    <nav class="d-flex align-self-stretch ms-3" :aria-label="say('views')">
       <v-btn
         v-for="v in views()"
         :key="v.name"
@@ -74,9 +80,10 @@ const saved = computed(() => {
       </v-btn>
     </nav>
     <span class="space" />
-    <v-btn class="soft" aria-label="Find strip or action" @click="commands.palette = true">
+    <v-btn class="soft" :aria-label="say('findStripOrAction')" @click="commands.palette = true">
       <template v-if="roomy"
-        >Find strip or action <KeyHint :keys="keyShown(commands.keysOf('palette'))" class="key ms-1"
+        >{{ say('findStripOrAction') }}
+        <KeyHint :keys="keyShown(commands.keysOf('palette'))" class="key ms-1"
       /></template>
       <v-icon v-else :icon="mdiMagnify" />
     </v-btn>
@@ -84,16 +91,20 @@ const saved = computed(() => {
       class="history long"
       :prepend-icon="mdiUndo"
       :disabled="session.undoLabel === null"
-      :title="session.undoLabel ? `Undo: ${session.undoLabel}` : 'Nothing to undo'"
+      :title="
+        session.undoLabel ? say('undoUndolabel', { undoLabel: session.undoLabel }) : say('nothingToUndo')
+      "
       @click="session.undo()"
     >
-      <span class="what" :class="{ offscreen: narrow }">{{ session.undoLabel ?? 'undo' }}</span>
+      <span class="what" :class="{ offscreen: narrow }">{{ session.undoLabel ?? say('undo') }}</span>
     </v-btn>
     <v-btn
       :icon="mdiRedo"
       :disabled="session.redoLabel === null"
-      :title="session.redoLabel ? `Redo: ${session.redoLabel}` : 'Nothing to redo'"
-      :aria-label="`Redo ${session.redoLabel ?? ''}`"
+      :title="
+        session.redoLabel ? say('redoRedolabel', { redoLabel: session.redoLabel }) : say('nothingToRedo')
+      "
+      :aria-label="say('redoRedolabel2', { redoLabel: session.redoLabel ?? '' })"
       @click="session.redo()"
     />
     <span class="saved" :class="{ caution: saved.bad }" role="status" :title="saved.text">{{
@@ -102,17 +113,22 @@ const saved = computed(() => {
     <AsideEdits />
     <v-btn
       :icon="settings.theme === 'night' ? mdiWhiteBalanceSunny : mdiWeatherNight"
-      :aria-label="settings.theme === 'night' ? 'Day theme' : 'Night theme'"
-      :title="settings.theme === 'night' ? 'Day' : 'Night'"
+      :aria-label="settings.theme === 'night' ? say('dayTheme') : say('nightTheme')"
+      :title="settings.theme === 'night' ? say('day') : say('night')"
       @click="settings.otherTheme"
     />
-    <v-btn :icon="mdiHelp" aria-label="Shortcuts" title="Shortcuts" @click="commands.shortcuts = true" />
+    <v-btn
+      :icon="mdiHelp"
+      :aria-label="say('shortcuts')"
+      :title="say('shortcuts')"
+      @click="commands.shortcuts = true"
+    />
     <v-btn
       v-if="inspected"
       :icon="mdiDockRight"
       :aria-pressed="settings.inspector"
-      aria-label="Inspector"
-      title="Inspector"
+      :aria-label="say('inspector')"
+      :title="say('inspector')"
       @click="settings.inspector = !settings.inspector"
     />
   </header>

@@ -3,44 +3,45 @@ import { keyScope } from '@/commands/keyScopes';
 import type { Action, Feature } from '@/commands/feature';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
+import { say } from './texts';
 
 function pageActions(): readonly Action[] {
   const session = useSession();
   const settings = useSettings();
   const transport = useTransport();
   return [
-    { id: 'play', title: 'Play or stop', keys: 'Space', group: 'Transport', run: transport.toggle },
+    { id: 'play', title: say('playOrStop'), keys: 'Space', group: 'Transport', run: transport.toggle },
     {
       id: 'start',
-      title: 'Go to the start',
+      title: say('goToTheStart'),
       keys: 'Shift+Home',
       group: 'Transport',
       run: () => transport.locate(0),
     },
     {
       id: 'loop',
-      title: 'Loop the section at the playhead',
+      title: say('loopSectionPlayhead'),
       keys: 'L',
       group: 'Transport',
       run: transport.toggleLoop,
     },
     {
       id: 'back',
-      title: 'Go back a second',
+      title: say('goBackASecond'),
       keys: ',',
       group: 'Transport',
       run: () => transport.locate(transport.position - 1),
     },
     {
       id: 'forth',
-      title: 'Go on a second',
+      title: say('goOnASecond'),
       keys: '.',
       group: 'Transport',
       run: () => transport.locate(transport.position + 1),
     },
     {
       id: 'undo',
-      title: 'Undo',
+      title: say('undoTitle'),
       keys: 'Ctrl+Z',
       group: 'Edit',
       enabled: () => session.undoLabel !== null,
@@ -48,7 +49,7 @@ function pageActions(): readonly Action[] {
     },
     {
       id: 'redo',
-      title: 'Redo',
+      title: say('redo'),
       keys: 'Ctrl+Shift+Z',
       group: 'Edit',
       enabled: () => session.redoLabel !== null,
@@ -56,37 +57,29 @@ function pageActions(): readonly Action[] {
     },
     {
       id: 'inspector',
-      title: 'Open or close the inspector',
+      title: say('openCloseInspector'),
       keys: 'I',
       group: 'View',
       run: () => (settings.inspector = !settings.inspector),
     },
-    { id: 'theme', title: 'Night or day', keys: '', group: 'View', run: settings.otherTheme },
+    { id: 'theme', title: say('nightOrDay'), keys: '', group: 'View', run: settings.otherTheme },
   ];
 }
 
 /** The page around the views: transport, undo, theme. */
 export const page: Feature = {
   actions: pageActions,
-  keys: [
-    keyScope('ribbon', 'On the ribbon', {
-      back: ['Go back a second', 'ArrowLeft'],
-      forth: ['Go on a second', 'ArrowRight'],
-      start: ['Go to the start', 'Home'],
-      end: ['Go to the end', 'End'],
+  keys: () => [
+    keyScope('ribbon', say('onTheRibbon'), {
+      back: [say('goBackASecond'), 'ArrowLeft'],
+      forth: [say('goOnASecond'), 'ArrowRight'],
+      start: [say('goToTheStart'), 'Home'],
+      end: [say('goToTheEnd'), 'End'],
     }),
-    keyScope('slider', 'On a slider', {
-      more: [
-        'Step up, with Shift finer',
-        'ArrowRight',
-        'ArrowUp',
-        '+',
-        '=',
-        'Shift+ArrowRight',
-        'Shift+ArrowUp',
-      ],
+    keyScope('slider', say('onASlider'), {
+      more: [say('stepUpShiftFiner'), 'ArrowRight', 'ArrowUp', '+', '=', 'Shift+ArrowRight', 'Shift+ArrowUp'],
       less: [
-        'Step down, with Shift finer',
+        say('stepDownShiftFiner'),
         'ArrowLeft',
         'ArrowDown',
         '-',
@@ -94,10 +87,10 @@ export const page: Feature = {
         'Shift+ArrowLeft',
         'Shift+ArrowDown',
       ],
-      default: ['Back to the default', 'Backspace'],
-      least: ['To its least', 'Home'],
-      most: ['To its most', 'End'],
-      type: ['Type a value', 'Enter'],
+      default: [say('backToTheDefault'), 'Backspace'],
+      least: [say('toItsLeast'), 'Home'],
+      most: [say('toItsMost'), 'End'],
+      type: [say('typeAValue'), 'Enter'],
     }),
   ],
 };

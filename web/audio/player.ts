@@ -23,6 +23,7 @@ import {
 } from './shared';
 import type { WorkletMessage, WorkletOptions } from './worklet';
 import workletUrl from './worklet.ts?worker&url';
+import { say } from './texts';
 
 export interface StemFacts {
   readonly channels: number;
@@ -49,7 +50,7 @@ let engineModule: Promise<WebAssembly.Module> | null = null;
 /** The compiled engine, fetched once. */
 export function loadEngine(): Promise<WebAssembly.Module> {
   engineModule ??= fetch('/engine.wasm').then(async (response) => {
-    if (!response.ok) throw new Error('The audio engine could not be loaded. Reload the page.');
+    if (!response.ok) throw new Error(say('audioEngineCouldNotLoaded'));
     return WebAssembly.compile(await response.arrayBuffer());
   });
   engineModule.catch(() => (engineModule = null));
@@ -210,10 +211,7 @@ export class Player {
   }
 
   private async setUp() {
-    if (!globalThis.crossOriginIsolated)
-      throw new Error(
-        'This page is not isolated, so it has no shared memory to play from. Open Zonula at the address that it printed.',
-      );
+    if (!globalThis.crossOriginIsolated) throw new Error(say('pageNotIsolatedSoHas'));
     const session = this.session;
     if (!session) return;
     const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: this.buffer / 1000 });

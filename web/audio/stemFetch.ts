@@ -1,3 +1,5 @@
+import { say } from './texts';
+
 /** Frames that are fetched at once; ranges begin at multiples of it, so that the browser's cache serves them again. */
 export const PIECE_FRAMES = 65536;
 
@@ -11,6 +13,6 @@ export async function fetchPiece(
     `/api/stems/${stem}/pcm?start=${piece * PIECE_FRAMES}&frames=${PIECE_FRAMES}`,
     { signal },
   );
-  if (!response.ok) throw new Error(`The stem could not be fetched: the server answered ${response.status}.`);
+  if (!response.ok) throw new Error(say('stemCouldNotFetchedServer', { status: response.status }));
   return new Float32Array(await response.arrayBuffer());
 }

@@ -29,6 +29,7 @@ import { useAutomation } from '@/session/automation/automation';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { say } from './texts';
 
 const session = useSession();
 const pick = usePick();
@@ -78,7 +79,7 @@ const groups = computed<readonly Group[]>(() => {
     };
   };
   return [
-    ...doc.value.vcas.filter((v) => wanted.has(v.id)).map((v) => group(v, 'VCA', vcaControls(v))),
+    ...doc.value.vcas.filter((v) => wanted.has(v.id)).map((v) => group(v, say('vca'), vcaControls(v))),
     ...doc.value.strips.filter((s) => wanted.has(s.id)).map((s) => group(s, s.kind, stripControls(s))),
   ];
 });
@@ -89,7 +90,7 @@ function setMode(id: string, mode: AutomationMode) {
 }
 function openLanes(group: Group, e: MouseEvent) {
   menu.open(
-    `Add a lane to ${group.name}`,
+    say('addLaneName', { name: group.name }),
     group.others.map((p) => ({ label: name(p), run: () => addLane(group, refKey(p.ref)) })),
     e.currentTarget as Element,
   );
@@ -98,9 +99,13 @@ function addLane(group: Group, key: string) {
   const placed = group.others.find((p) => refKey(p.ref) === key);
   if (!placed) return;
   const at = Math.round(transport.position * 10000) / 10000;
-  session.commit(`lane of ${controlName(doc.value, placed.ref).toLowerCase()}, ${group.name}`, [
-    lanesCommand(placed.ref, withLane(placed.lanes, placed.control.id, [[at, placed.value]])),
-  ]);
+  session.commit(
+    say('laneOfControlnameName', {
+      controlName: controlName(doc.value, placed.ref).toLowerCase(),
+      name: group.name,
+    }),
+    [lanesCommand(placed.ref, withLane(placed.lanes, placed.control.id, [[at, placed.value]]))],
+  );
   automation.selected = { key, point: 0 };
 }
 
@@ -121,36 +126,41 @@ const asText = (id: string) => nameOf(doc.value, id);
 </script>
 
 <template>
-  <main class="view flex-1-1-0 d-flex flex-column min-w-0 min-h-0" aria-label="Automation">
+  <main class="view flex-1-1-0 d-flex flex-column min-w-0 min-h-0" :aria-label="say('automation')">
     <header class="tools d-flex align-center flex-wrap py-2 px-4 border-b text text-truncate small">
-      <h1 class="ma-0">Automation</h1>
+      <h1 class="ma-0">{{ say('automation') }}</h1>
       <div class="row">
-        <span class="soft">A mode is set for</span>
-        <v-radio-group v-model="scope" aria-label="What a change of mode acts on">
-          <v-radio value="this" label="this one" />
+        <span class="soft">{{ say('modeSet') }}</span>
+        <v-radio-group v-model="scope" :aria-label="say('changeModeActs')">
+          <v-radio value="this" :label="say('thisOne')" />
           <v-radio
             value="picked"
             :disabled="!pick.picked.length"
-            :label="`the ${pick.picked.length || ''} picked`"
+            :label="say('thePickedPicked', { picked: pick.picked.length || '' })"
           />
-          <v-radio value="all" label="all" />
+          <v-radio value="all" :label="say('all')" />
         </v-radio-group>
       </div>
       <v-checkbox
         v-if="pick.picked.length"
         v-model="only"
         class="only flex-0-0"
-        label="picked strips alone"
+        :label="say('pickedStripsAlone')"
       />
       <span class="space" />
-      <v-btn :icon="mdiMinus" aria-label="Further away" title="Further away" @click="zoom(0.5)" />
+      <v-btn
+        :icon="mdiMinus"
+        :aria-label="say('furtherAway')"
+        :title="say('furtherAway')"
+        @click="zoom(0.5)"
+      />
       <v-btn
         :icon="mdiPlus"
-        aria-label="Closer"
-        title="Closer (Ctrl and wheel over a lane)"
+        :aria-label="say('closer')"
+        :title="say('closerCtrlWheelOverLane')"
         @click="zoom(2)"
       />
-      <v-btn variant="outlined" :disabled="!wanted" @click="wanted = null">Whole song</v-btn>
+      <v-btn variant="outlined" :disabled="!wanted" @click="wanted = null">{{ say('wholeSong') }}</v-btn>
     </header>
 
     <div class="time border-b">
@@ -161,7 +171,7 @@ const asText = (id: string) => nameOf(doc.value, id);
     </div>
 
     <div ref="lanesEl" class="lanes flex-1-1-0 overflow-y-auto min-h-0">
-      <section v-for="g in groups" :key="g.id" :aria-label="`Lanes of ${g.name}`">
+      <section v-for="g in groups" :key="g.id" :aria-label="say('lanesOfName', { name: g.name })">
         <div
           class="owner d-flex align-center ga-2 pt-0 pe-3 pb-0 ps-3 border-b on-raised text text-truncate small"
           :style="{ '--family': g.colour }"
@@ -175,7 +185,7 @@ const asText = (id: string) => nameOf(doc.value, id);
           <span class="soft">{{ g.kind }}</span>
           <v-select
             class="mode"
-            :aria-label="`Automation mode of ${g.name}`"
+            :aria-label="say('automationModeOfName', { name: g.name })"
             :title="MODE_TEXTS[g.mode]"
             :model-value="g.mode"
             :items="AUTOMATION_MODES"
@@ -184,9 +194,9 @@ const asText = (id: string) => nameOf(doc.value, id);
           <v-btn
             variant="outlined"
             :disabled="!g.others.length"
-            :aria-label="`Add a lane to ${g.name}`"
+            :aria-label="say('addLaneName', { name: g.name })"
             @click="openLanes(g, $event)"
-            >Add a lane…</v-btn
+            >{{ say('addALane') }}</v-btn
           >
           <span class="soft text text-truncate small">{{ MODE_TEXTS[g.mode] }}</span>
         </div>
@@ -201,34 +211,33 @@ const asText = (id: string) => nameOf(doc.value, id);
           @wheel="wheel"
         />
         <p v-if="!g.lanes.length" class="soft none ma-0 text">
-          No lanes yet. Add one above, or set a mode that writes and move a control of {{ g.name }} while it
-          plays.
+          {{ say('noLanesYetAddOne', { name: g.name }) }}
         </p>
       </section>
 
-      <v-empty-state v-if="!groups.length" headline="Nothing is automated yet">
+      <v-empty-state v-if="!groups.length" :headline="say('nothingIsAutomatedYet')">
         <template #text>
-          Pick a strip on the Sheet, press
-          <KeyHint :keys="keyShown(commands.keysOf('autoNext'))" /> until it stands at touch, play, and move
-          its fader, pan, mute, a send or an insert: what you do is written, and glides back when you let go.
-          Or pick a strip and come back here: its lanes can be drawn by hand, a point a click.
+          {{ say('pickStripSheetPress') }} <KeyHint :keys="keyShown(commands.keysOf('autoNext'))" />
+          {{ say('untilStandsTouchPlayMove') }}
         </template>
         <template #actions
-          ><v-btn variant="outlined" @click="commands.run('sheet')">Go to the Sheet</v-btn></template
+          ><v-btn variant="outlined" @click="commands.run('sheet')">{{
+            say('goToTheSheet')
+          }}</v-btn></template
         >
       </v-empty-state>
     </div>
     <footer class="foot soft py-1 px-4 small border-t">
       <template v-if="armed">
-        Armed: what a hand moves while it plays is written. Touch and trim glide back over
-        {{ GLIDE_SECONDS }} s. At rest a move sets a point at the playhead.
+        {{ say('armedHandMovesWhilePlays', { glideseconds: GLIDE_SECONDS }) }}
       </template>
       <template v-else>
-        Click: a point. Drag it: Shift for fine steps, Ctrl up and down alone. Alt and click, or Delete: out.
-        {{ automation.selected ? 'Enter types its value.' : '' }}
+        {{
+          say('clickPointDragShiftFine', { selected: automation.selected ? say('enterTypesItsValue') : '' })
+        }}
       </template>
       <span class="offscreen" aria-live="polite">{{
-        [...automation.writing.keys()].map((id) => `Writing ${asText(id)}`).join(', ')
+        [...automation.writing.keys()].map((id) => say('writingAs', { as: asText(id) })).join(', ')
       }}</span>
     </footer>
   </main>

@@ -16,6 +16,7 @@ import ModeMark from '@/ui/ModeMark.vue';
 import { useNotices } from '@/ui/notices';
 import { PAD, useLaneShape, type LaneProps } from './laneShape';
 import { useLaneHands } from './useLaneHands';
+import { say } from './texts';
 
 /** One control's lane over time: its line, its points, what a hand writes into it now. */
 const props = defineProps<LaneProps>();
@@ -35,7 +36,7 @@ const lane = computed<Lane | null>(
 );
 const name = computed(() => controlName(session.shown!, props.placed.ref));
 const owner = computed(() => nameOf(session.shown!, props.placed.ref.owner));
-const what = computed(() => `${name.value.toLowerCase()} of ${owner.value}`);
+const what = computed(() => say('nameOfOwner', { name: name.value.toLowerCase(), owner: owner.value }));
 
 const shape = useLaneShape(props, width, lane, writing);
 const { control, inner, xOf, yOf, path, handles, scale } = shape;
@@ -51,11 +52,17 @@ function wheel(e: WheelEvent) {
 const spoken = computed(() => {
   const l = props.placed.lane;
   const of = `${owner.value}: ${name.value}`;
-  if (!l) return `${of}, no lane. Enter adds a point at the playhead.`;
+  if (!l) return say('noLaneEnterAddsPoint', { of });
   const point = l[selected.value];
   return point
-    ? `${of}, point ${selected.value + 1} of ${l.length}, ${point[0].toFixed(2)} seconds, ${spokenValue(control.value, point[1])}`
-    : `${of}, ${l.length} points. Arrows go from point to point.`;
+    ? say('pointSelectedNamesPointSeconds', {
+        of,
+        selected: selected.value + 1,
+        names: l.length,
+        point: point[0].toFixed(2),
+        spokenValue: spokenValue(control.value, point[1]),
+      })
+    : say('namesPointsArrowsGoFrom', { of, names: l.length });
 });
 
 function openMenu(e: MouseEvent) {
@@ -65,28 +72,28 @@ function openMenu(e: MouseEvent) {
     `${owner.value}: ${name.value}`,
     [
       {
-        label: 'Add a point at the playhead',
+        label: say('addPointPlayhead'),
         keys: 'Insert',
         run: hands.addHere,
       },
       {
-        label: loop ? 'Clear it inside the loop' : 'Clear it inside the loop (set one first, by L)',
+        label: loop ? say('clearInsideLoop') : say('clearInsideLoopSetOne'),
         disabled: !l || !loop,
-        run: () => hands.commit('clear a part of', clearSpan(props.placed, loop!.start, loop!.end)),
+        run: () => hands.commit(say('clearAPartOf'), clearSpan(props.placed, loop!.start, loop!.end)),
       },
       {
-        label: 'Leave out points that change little',
+        label: say('leaveOutPointsChangeLittle'),
         disabled: !l || l.length < 3,
         run: () => {
           const next = thinned(control.value, l!, 0.01);
-          if (next.length < l!.length) hands.commit('thin', next);
-          else notices.done('Every point of this lane changes something.');
+          if (next.length < l!.length) hands.commit(say('thin'), next);
+          else notices.done(say('everyPointLaneChangesSomething'));
         },
       },
       {
-        label: 'Put the control here, without a lane',
+        label: say('putControlHereWithoutLane'),
         disabled: !l,
-        run: () => hands.commit('no automation of', null),
+        run: () => hands.commit(say('noAutomationOf'), null),
         danger: true,
       },
     ],
@@ -110,7 +117,7 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
       <v-btn
         class="more"
         :icon="mdiDotsHorizontal"
-        :aria-label="`What can be done with ${name} of ${owner}`"
+        :aria-label="say('canDoneNameOwner', { name, owner })"
         @click="openMenu"
       />
     </div>
@@ -147,7 +154,7 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         ref="field"
         v-model="typing"
         class="field typing position-absolute"
-        aria-label="Value of the point"
+        :aria-label="say('valueOfThePoint')"
         :style="{
           left: `${Math.max(0, Math.min(width - 90, xOf(placed.lane?.[selected]?.[0] ?? 0) - 45))}px`,
         }"

@@ -5,6 +5,7 @@ import { barText } from '@core/session/time';
 import { useTransport } from '@/audio/transport';
 import { useSession } from '@/session/session';
 import { gridTimes, type TimeSpan } from './timeSpan';
+import { say } from './texts';
 
 /** Bars, sections, loop and playhead over the lanes; a click goes there. */
 const props = defineProps<{ span: TimeSpan }>();
@@ -32,7 +33,7 @@ function locate(e: PointerEvent) {
   <div
     ref="ruler"
     class="position-relative my-0 mx-2 overflow-hidden cursor-pointer on-sheet"
-    title="Click: go there"
+    :title="say('clickGoThere')"
     @pointerdown="locate"
   >
     <span

@@ -4,6 +4,7 @@ import { keyScope } from '@/commands/keyScopes';
 import { useAutomation } from '@/session/automation/automation';
 import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
 import { useTargets } from '@/session/targets';
+import { say } from './texts';
 
 function automationActions(): readonly Action[] {
   const automation = useAutomationGestures();
@@ -11,7 +12,7 @@ function automationActions(): readonly Action[] {
   return [
     {
       id: 'autoNext',
-      title: 'Automation of the picked strips: the next mode',
+      title: say('automationPickedStripsNextMode'),
       keys: 'U',
       group: 'Automation',
       enabled: some,
@@ -19,7 +20,7 @@ function automationActions(): readonly Action[] {
     },
     {
       id: 'autoModes',
-      title: 'Automation of the picked strips…',
+      title: say('automationPickedStrips'),
       keys: 'Shift+U',
       group: 'Automation',
       enabled: some,
@@ -31,7 +32,7 @@ function automationActions(): readonly Action[] {
     },
     {
       id: 'autoShow',
-      title: 'Show the lanes of the picked strips',
+      title: say('showLanesPickedStrips'),
       keys: '',
       group: 'Automation',
       enabled: some,
@@ -39,7 +40,7 @@ function automationActions(): readonly Action[] {
     },
     {
       id: 'autoClear',
-      title: 'Take the lanes of the picked strips out',
+      title: say('takeLanesPickedStripsOut'),
       keys: '',
       group: 'Automation',
       enabled: some,
@@ -48,7 +49,10 @@ function automationActions(): readonly Action[] {
     ...(['picked', 'all'] as const).flatMap((scope) =>
       AUTOMATION_MODES.map((mode): Action => ({
         id: `auto-${scope}-${mode}`,
-        title: `Automation of ${scope === 'all' ? 'all' : 'the picked'} strips: ${mode}`,
+        title: say('automationScopeStripsMode', {
+          scope: scope === 'all' ? say('all') : say('thePicked'),
+          mode,
+        }),
         keys: '',
         group: 'Automation',
         enabled: scope === 'all' ? undefined : some,
@@ -63,19 +67,19 @@ export const automation: Feature = {
   // What hands do to armed strips is written, whatever is on screen.
   setup: useAutomation,
   actions: automationActions,
-  keys: [
-    keyScope('lane', 'On a lane', {
-      left: ['To the point before', 'ArrowLeft', 'Shift+ArrowLeft'],
-      right: ['To the next point', 'ArrowRight', 'Shift+ArrowRight'],
-      earlier: ['The point earlier by 0.1 s, with Shift by 0.01', 'Alt+ArrowLeft', 'Alt+Shift+ArrowLeft'],
-      later: ['The point later by 0.1 s, with Shift by 0.01', 'Alt+ArrowRight', 'Alt+Shift+ArrowRight'],
-      more: ['The point up, with Shift finer', 'ArrowUp', 'Shift+ArrowUp', '+'],
-      less: ['The point down, with Shift finer', 'ArrowDown', 'Shift+ArrowDown', '-'],
-      type: ['Type its value, or add one at the playhead', 'Enter'],
-      add: ['Add a point at the playhead', 'Insert'],
-      default: ['The point to the default', 'Backspace'],
-      remove: ['Take the point out', 'Delete'],
-      leave: ['Choose no point', 'Escape'],
+  keys: () => [
+    keyScope('lane', say('onALane'), {
+      left: [say('toThePointBefore'), 'ArrowLeft', 'Shift+ArrowLeft'],
+      right: [say('toTheNextPoint'), 'ArrowRight', 'Shift+ArrowRight'],
+      earlier: [say('pointEarlier01S'), 'Alt+ArrowLeft', 'Alt+Shift+ArrowLeft'],
+      later: [say('pointLater01S'), 'Alt+ArrowRight', 'Alt+Shift+ArrowRight'],
+      more: [say('pointUpShiftFiner'), 'ArrowUp', 'Shift+ArrowUp', '+'],
+      less: [say('pointDownShiftFiner'), 'ArrowDown', 'Shift+ArrowDown', '-'],
+      type: [say('typeValueAddOnePlayhead'), 'Enter'],
+      add: [say('addPointPlayhead'), 'Insert'],
+      default: [say('pointDefault'), 'Backspace'],
+      remove: [say('takeThePointOut'), 'Delete'],
+      leave: [say('chooseNoPoint'), 'Escape'],
     }),
   ],
 };

@@ -10,6 +10,7 @@ import { useSession } from '@/session/session';
 import { useDrag } from '@/ui/drag';
 import { useNotices } from '@/ui/notices';
 import type { LaneProps, useLaneShape } from './laneShape';
+import { say } from './texts';
 
 /** Pixels within which a press takes a point. */
 const NEAR = 8;
@@ -43,12 +44,12 @@ export function useLaneHands(
 
   function addAt(time: number, value: number | null) {
     const next = withPoint(props.placed.lane ?? [], time, value);
-    if (commit('point of', next)) select(pointsBefore(next, time) - 1);
+    if (commit(say('pointOf'), next)) select(pointsBefore(next, time) - 1);
   }
   function remove(index: number) {
     const l = props.placed.lane;
     if (!l?.[index]) return;
-    commit('remove a point of', withoutPoint(l, index));
+    commit(say('removeAPointOf'), withoutPoint(l, index));
     select(Math.min(index, l.length - 2));
   }
 
@@ -113,7 +114,11 @@ export function useLaneHands(
     },
     end({ note }) {
       if (!next) return session.live(gesture.value, null);
-      session.land(gesture.value, `${note.fresh ? 'point of' : 'move a point of'} ${what.value}`, edit(next));
+      session.land(
+        gesture.value,
+        `${note.fresh ? say('pointOf') : say('moveAPointOf')} ${what.value}`,
+        edit(next),
+      );
     },
     cancel: () => session.live(gesture.value, null),
   });
@@ -135,12 +140,16 @@ export function useLaneHands(
     const value = control.value.read(text);
     if (value === undefined) {
       notices.refused(
-        `“${text}” is no value of ${name.value.toLowerCase()}. Type it as it is shown, such as ${control.value.text(point[1])}.`,
+        say('textNoValueNameType', {
+          text,
+          name: name.value.toLowerCase(),
+          text2: control.value.text(point[1]),
+        }),
       );
       return;
     }
     typing.value = null;
-    commit('set a point of', movePoint(props.placed.lane!, selected.value, point[0], value));
+    commit(say('setAPointOf'), movePoint(props.placed.lane!, selected.value, point[0], value));
     plot.value?.focus();
   }
   /** A new point where the control stands at the playhead. */
@@ -153,7 +162,7 @@ export function useLaneHands(
     const point = l[selected.value]!;
     session.settle(
       gesture.value,
-      `move a point of ${what.value}`,
+      say('movePoint', { what: what.value }),
       edit(movePoint(l, selected.value, point[0] + by, point[1])),
     );
   }
@@ -164,7 +173,7 @@ export function useLaneHands(
     const travel = Math.max(0, Math.min(1, control.value.travelOf(point[1]) + way * size));
     session.settle(
       gesture.value,
-      `move a point of ${what.value}`,
+      say('movePoint', { what: what.value }),
       edit(movePoint(l, selected.value, point[0], control.value.valueAt(travel))),
     );
   }
@@ -182,7 +191,7 @@ export function useLaneHands(
     else if (key === 'earlier' || key === 'later') shift((key === 'earlier' ? -1 : 1) * (fine ? 0.01 : 0.1));
     else if (key === 'more' || key === 'less') step(key === 'more' ? 1 : -1, fine);
     else if (key === 'default')
-      commit('default of a point of', movePoint(l, at, point[0], control.value.default));
+      commit(say('defaultPoint'), movePoint(l, at, point[0], control.value.default));
     else if (key === 'remove') remove(at);
     else if (key === 'leave') automation.selected = null;
     else return false;

@@ -6,7 +6,10 @@ import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { useCommands } from './commands';
+import { groupTitle } from './feature';
 import { keyShown } from './keys';
+import { kindWord } from '@/session/words';
+import { say } from './texts';
 
 /** Finds strips, families and actions by their words. */
 const commands = useCommands();
@@ -35,26 +38,28 @@ const found = computed<readonly Found[]>(() => {
     .map((s) => ({
       key: `strip ${s.id}`,
       title: s.name || s.id,
-      note: s.hidden ? `${s.kind}, hidden` : s.kind,
+      note: s.hidden ? say('kindHidden', { kind: kindWord(s.kind) }) : kindWord(s.kind),
       colour: s.colour,
       run: () => {
         if (s.hidden)
-          session.commit(`show ${s.name}`, [{ type: 'strip.set', id: s.id, patch: { hidden: false } }]);
+          session.commit(say('showName', { name: s.name }), [
+            { type: 'strip.set', id: s.id, patch: { hidden: false } },
+          ]);
         if (route.name !== 'sheet') void router.push({ name: 'sheet' });
         reveal(s.id);
       },
     }));
   const families = [...new Set(all.map((s) => s.family).filter(Boolean))]
-    .filter((f) => fits(`pick family ${f}`))
+    .filter((f) => fits(say('pickFamilyF', { f })))
     .map((f) => ({
       key: `family ${f}`,
-      title: `Pick the family ${f}`,
+      title: say('pickTheFamilyF', { f }),
       note: '',
       colour: all.find((s) => s.family === f)?.colour ?? '',
       run: () => pick.set(pick.order.filter((id) => session.strip(id)?.family === f)),
     }));
   const actions = commands.list
-    .filter((a) => a.id !== 'palette' && a.enabled?.() !== false && fits(`${a.title} ${a.group}`))
+    .filter((a) => a.id !== 'palette' && a.enabled?.() !== false && fits(`${a.title} ${groupTitle(a.group)}`))
     .map((a) => ({
       key: a.id,
       title: a.title,
@@ -118,22 +123,22 @@ useEventListener(
     width="560"
     location="top"
     location-strategy="static"
-    aria-label="Finder"
+    :aria-label="say('finder')"
     class="palette"
   >
     <v-card>
       <v-text-field
         v-model="words"
         class="words mt-2 mx-2 mb-1 flex-0-0"
-        placeholder="A strip's name, or what to do"
-        aria-label="Find a strip or an action"
+        :placeholder="say('stripsNameDo')"
+        :aria-label="say('findStripAction')"
         aria-controls="found"
         :aria-activedescendant="found[at] ? `found-${at}` : undefined"
         hide-details
         autofocus
         @keydown="key"
       />
-      <v-list id="found" class="found overflow-y-auto" role="listbox" aria-label="Found">
+      <v-list id="found" class="found overflow-y-auto" role="listbox" :aria-label="say('found')">
         <v-list-item
           v-for="(f, i) in found"
           :id="`found-${i}`"
@@ -149,9 +154,9 @@ useEventListener(
             ><span class="soft mono">{{ f.note }}</span></template
           >
         </v-list-item>
-        <v-list-item v-if="!found.length" class="soft" role="option" aria-selected="false"
-          >Nothing is named so. Try fewer letters.</v-list-item
-        >
+        <v-list-item v-if="!found.length" class="soft" role="option" aria-selected="false">{{
+          say('nothingNamedSoTryFewer')
+        }}</v-list-item>
       </v-list>
     </v-card>
   </v-dialog>

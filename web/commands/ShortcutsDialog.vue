@@ -3,8 +3,9 @@ import { computed, ref } from 'vue';
 import BoxDialog from '@/ui/BoxDialog.vue';
 import KeyHint from '@/ui/KeyHint.vue';
 import { useCommands } from './commands';
-import { ACTION_GROUPS } from './feature';
+import { ACTION_GROUPS, groupTitle } from './feature';
 import { keyName, keyShown } from './keys';
+import { say } from './texts';
 
 /** All keys of the page and of its parts: click one, press what it shall have. */
 const commands = useCommands();
@@ -12,7 +13,10 @@ const changing = ref<string | null>(null);
 const words = ref('');
 const groups = computed(() => {
   const all: readonly { name: string; list: readonly { id: string; title: string }[] }[] = [
-    ...ACTION_GROUPS.map((name) => ({ name, list: commands.list.filter((a) => a.group === name) })),
+    ...ACTION_GROUPS.map((name) => ({
+      name: groupTitle(name),
+      list: commands.list.filter((a) => a.group === name),
+    })),
     ...commands.scopes.map((s) => ({ name: s.title, list: s.keys })),
   ];
   const asked = words.value.toLowerCase();
@@ -28,24 +32,25 @@ function key(e: KeyboardEvent) {
   commands.setKeys(changing.value, keyName(e));
   changing.value = null;
 }
-const shown = (id: string) => (changing.value === id ? 'press keys…' : keyShown(commands.keysOf(id)) || '—');
+const shown = (id: string) =>
+  changing.value === id ? say('pressKeys') : keyShown(commands.keysOf(id)) || '—';
 </script>
 
 <template>
-  <BoxDialog v-model="commands.shortcuts" title="Shortcuts" :width="860" @keydown.capture="key">
+  <BoxDialog v-model="commands.shortcuts" :title="say('shortcuts')" :width="860" @keydown.capture="key">
     <template #head>
       <v-text-field
         v-model="words"
         class="find flex-0-0"
-        placeholder="Find"
-        aria-label="Find a shortcut"
+        :placeholder="say('find')"
+        :aria-label="say('findAShortcut')"
         hide-details
         clearable
         @click:clear="words = ''"
       />
-      <v-btn variant="outlined" @click="commands.resetKeys">Reset all</v-btn>
+      <v-btn variant="outlined" @click="commands.resetKeys">{{ say('resetAll') }}</v-btn>
     </template>
-    <p class="soft">Click one, then press the keys that it shall have.</p>
+    <p class="soft">{{ say('clickOneThenPressKeys') }}</p>
     <div class="groups">
       <v-list v-for="g in groups" :key="g.name" bg-color="transparent" :aria-label="g.name">
         <v-list-subheader :title="g.name" />

@@ -29,7 +29,7 @@ beforeEach(() => {
         action('gather', 'G', { enabled: () => false }),
         action('of', '', { inner: true }),
       ],
-      keys: [
+      keys: () => [
         keyScope('lane', 'On a lane', { more: ['Up', 'ArrowUp', '+'], remove: ['Out', 'Delete'] }),
         keyScope('curve', 'On a curve', { up: ['Up', 'ArrowUp'] }),
       ],

@@ -5,6 +5,7 @@ import { useSettings } from '@/session/settings';
 import type { MenuItem } from '@/ui/menu';
 import { features, views, type Action, type Given } from './feature';
 import { keyName, keyShown } from './keys';
+import { say } from './texts';
 
 /** Everything that can be done by key, by the palette and by the bar of what is picked: one list, of all features. */
 export const useCommands = defineStore('commands', () => {
@@ -18,21 +19,21 @@ export const useCommands = defineStore('commands', () => {
     ...features().flatMap((f) => f.actions?.() ?? []),
     ...views().map((view): Action => ({
       id: view.name,
-      title: `Go to ${view.title}`,
+      title: say('goToTitle', { title: view.title }),
       keys: view.keys,
       group: 'View',
       run: () => router.push({ name: view.name }),
     })),
     {
       id: 'palette',
-      title: 'Find a strip or an action',
+      title: say('findStripAction'),
       keys: 'Ctrl+K',
       group: 'View',
       run: () => (palette.value = true),
     },
     {
       id: 'shortcuts',
-      title: 'Show and change shortcuts',
+      title: say('showAndChangeShortcuts'),
       keys: '?',
       group: 'View',
       run: () => (shortcuts.value = true),
@@ -41,12 +42,12 @@ export const useCommands = defineStore('commands', () => {
   const byId = new Map(all.map((a) => [a.id, a]));
   /** Actions that a person can ask for. */
   const list = all.filter((a) => !a.inner);
-  const scopes = features().flatMap((f) => f.keys ?? []);
+  const scopes = features().flatMap((f) => f.keys?.() ?? []);
   const scoped = new Map(scopes.flatMap((s) => s.keys.map((k) => [k.id, k] as const)));
 
   const action = (id: string): Action => {
     const found = byId.get(id);
-    if (!found) throw new Error(`There is no action \`${id}\`.`);
+    if (!found) throw new Error(say('thereNoActionId', { id }));
     return found;
   };
   /** The keys that an action has now; empty where it has none. */

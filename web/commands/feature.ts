@@ -1,6 +1,7 @@
 import { defineAsyncComponent, type Component } from 'vue';
 import type { InsertRef } from '@core/session/gestures/inserts';
 import type { KeyScope } from './keyScopes';
+import { say } from './texts';
 
 /** What an action acts on where it is not what is picked: each names what it takes. */
 export interface Given {
@@ -23,6 +24,9 @@ export const ACTION_GROUPS = [
   'Surface',
   'View',
 ] as const;
+
+/** What a group of actions is called. */
+export const groupTitle = (group: (typeof ACTION_GROUPS)[number]): string => say(`group${group}`);
 
 /** Something that can be done: by key, from the palette, from menus. */
 export interface Action {
@@ -79,7 +83,7 @@ export interface Feature {
   /** Bars at the foot of the views with picks, each there when it has something to say. */
   readonly bars?: readonly Component[];
   /** Keys of a part of the page that holds the keyboard: they are listed and can be changed like all others. */
-  readonly keys?: readonly KeyScope[];
+  readonly keys?: () => readonly KeyScope[];
 }
 
 let all: readonly Feature[] = [];

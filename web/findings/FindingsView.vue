@@ -11,6 +11,7 @@ import { useOverview } from '@/audio/overview';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { say } from './texts';
 
 const findings = useFindings();
 const session = useSession();
@@ -21,12 +22,12 @@ const commands = useCommands();
 const router = useRouter();
 const previewed = ref<string | null>(null);
 
-const SEVERITY = { fault: 'Faults', risk: 'Risks', note: 'Notes' } as const;
+const SEVERITY = { fault: say('faults'), risk: say('risks'), note: say('notes') } as const;
 const SURE = {
-  certain: 'certain',
-  measured: 'measured',
-  likely: 'likely',
-  possible: 'depends on what is meant',
+  certain: say('certain'),
+  measured: say('measured'),
+  likely: say('likely'),
+  possible: say('dependsMeant'),
 } as const;
 const groups = computed(() =>
   (['fault', 'risk', 'note'] as const)
@@ -49,20 +50,22 @@ async function show(f: Finding, id?: string) {
 <template>
   <main class="view flex-1-1-0 overflow-y-auto py-5 px-8">
     <header>
-      <h1>Findings</h1>
+      <h1>{{ say('findings') }}</h1>
       <p class="soft">
-        What is wrong with the routing, or likely so. Looked at anew whenever the session changes.
+        {{ say('wrongRoutingLikelySoLooked') }}
         <span v-if="overview.stale && transport.length > 0">
-          Clipping is measured when the session has been printed in the background{{
-            transport.rolling ? ', after playing stops' : ''
-          }}.
+          {{
+            say('clippingMeasuredWhenSessionHas', {
+              rolling: transport.rolling ? say('afterPlayingStops') : '',
+            })
+          }}
         </span>
       </p>
     </header>
     <v-empty-state
       v-if="!findings.open.length && !findings.busy"
-      headline="Nothing to find"
-      text="Every strip reaches an output by one way, every return is wet, every VCA counts once."
+      :headline="say('nothingToFind')"
+      :text="say('everyStripReachesOutputOne')"
     />
     <section v-for="g in groups" :key="g.severity" :aria-label="g.title">
       <h2 class="mt-4" :class="g.severity">
@@ -86,7 +89,7 @@ async function show(f: Finding, id?: string) {
               variant="outlined"
               size="x-small"
               class="chip small"
-              :title="isStrip(id) ? 'Show it on the Sheet' : 'See what this VCA does'"
+              :title="isStrip(id) ? say('showSheet') : say('seeVcaDoes')"
               @click="isStrip(id) ? show(f, id) : commands.run('vcaEffect', { vca: id })"
               >{{ nameOf(session.document!, id) }}</v-btn
             >
@@ -95,11 +98,11 @@ async function show(f: Finding, id?: string) {
               size="x-small"
               class="chip small"
               @click="show(f)"
-              >Pick all {{ f.where.filter(isStrip).length }}</v-btn
+              >{{ say('pickAllWhere', { where: f.where.filter(isStrip).length }) }}</v-btn
             >
           </p>
           <div v-if="previewed === f.key && f.repair" class="would mt-2 py-1 px-2 on-sheet">
-            <span class="soft">It would change:</span>
+            <span class="soft">{{ say('itWouldChange') }}</span>
             <ChangePreview :commands="f.repair.commands" />
           </div>
         </div>
@@ -112,16 +115,19 @@ async function show(f: Finding, id?: string) {
               variant="outlined"
               :aria-expanded="previewed === f.key"
               @click="previewed = previewed === f.key ? null : f.key"
-              >{{ previewed === f.key ? 'Hide what it changes' : 'What would it change?' }}</v-btn
+              >{{ previewed === f.key ? say('hideWhatItChanges') : say('whatWouldItChange') }}</v-btn
             >
           </template>
-          <p v-else class="soft small">No single step mends this.</p>
-          <v-btn @click="findings.letStand(f)">Let it stand</v-btn>
+          <p v-else class="soft small">{{ say('noSingleStepMends') }}</p>
+          <v-btn @click="findings.letStand(f)">{{ say('letItStand') }}</v-btn>
         </div>
       </article>
     </section>
     <v-expansion-panels v-if="findings.closed.length" class="closed-list">
-      <v-expansion-panel :title="`${findings.closed.length} let stand`" bg-color="transparent">
+      <v-expansion-panel
+        :title="say('closedLetStand', { closed: findings.closed.length })"
+        bg-color="transparent"
+      >
         <v-expansion-panel-text>
           <article
             v-for="f in findings.closed"
@@ -129,13 +135,13 @@ async function show(f: Finding, id?: string) {
             class="closed d-flex ga-5 pt-2 pe-0 pb-2 ps-3 border-t align-center"
           >
             <p class="say soft flex-1-1-0 min-w-0">{{ f.what }}</p>
-            <v-btn variant="outlined" @click="findings.letStand(f, false)">Look at it again</v-btn>
+            <v-btn variant="outlined" @click="findings.letStand(f, false)">{{ say('lookAtItAgain') }}</v-btn>
           </article>
         </v-expansion-panel-text>
       </v-expansion-panel>
     </v-expansion-panels>
     <p v-if="session.undoLabel" class="soft small">
-      Every repair is one step back: {{ commands.keysOf('undo') }} undoes “{{ session.undoLabel }}”.
+      {{ say('everyRepairOneStepBack', { keys: commands.keysOf('undo'), undoLabel: session.undoLabel }) }}
     </p>
   </main>
 </template>

@@ -8,6 +8,7 @@ import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import type { FindingsAnswer, FindingsJob } from './findings.worker';
 import FindingsWorker from './findings.worker?worker';
+import { say } from './texts';
 
 /** Time that a session has to rest before it is looked at anew. */
 const REST_MS = 150;
@@ -70,7 +71,7 @@ export const useFindings = defineStore('findings', () => {
   });
 
   const letStand = (f: Finding, stand = true) =>
-    session.change(`${stand ? 'let stand' : 'look again at'}: ${f.what}`.slice(0, 180), (d) =>
+    session.change(`${stand ? say('letStand') : say('lookAgainAt')}: ${f.what}`.slice(0, 180), (d) =>
       dismiss(d, f.key, stand),
     );
   const mend = (f: Finding) =>

@@ -2,6 +2,7 @@
 import { Handle, Position } from '@vue-flow/core';
 import KindShape from '@/ui/KindShape.vue';
 import type { FlowNode } from './flowModel';
+import { say } from './texts';
 
 export interface FlowNodeData {
   readonly node: FlowNode;
@@ -32,7 +33,7 @@ defineProps<{ data: FlowNodeData }>();
     />
     <span class="name text-truncate strong">{{ data.node.name }}</span>
     <span class="mono level tiny soft">{{
-      data.node.kind === 'family' ? `${data.node.level} strips` : data.node.level
+      data.node.kind === 'family' ? say('levelStrips', { level: data.node.level }) : data.node.level
     }}</span>
     <KindShape :kind="data.node.kind" class="kind" />
     <i v-if="data.findings" class="finding position-absolute text-center caution" aria-hidden="true">!</i>

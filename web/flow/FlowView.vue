@@ -5,6 +5,7 @@ import { computed, markRaw, shallowRef, useTemplateRef } from 'vue';
 import { writeDot, writeGraphml } from '@core/formats/graphExport';
 import { readPatchList, writePatchList } from '@core/formats/patchList';
 import { useSession } from '@/session/session';
+import { tapWord } from '@/session/words';
 import FilePick from '@/ui/FilePick.vue';
 import { useMenu } from '@/ui/menu';
 import { useNotices } from '@/ui/notices';
@@ -14,6 +15,7 @@ import FlowNodeView from './FlowNodeView.vue';
 import PatchListDialog, { type ReadPatch } from './PatchListDialog.vue';
 import { useFlowGraph } from './useFlowGraph';
 import { useFlowHands } from './useFlowHands';
+import { say } from './texts';
 
 /** The session as a diagram from sources to outputs. */
 const session = useSession();
@@ -34,12 +36,12 @@ const save = (suffix: string, type: string, text: string) =>
   saveFile(`${doc.value.name}${suffix}`, type, text);
 const exports = computed(() => [
   {
-    label: 'Diagram, SVG',
+    label: say('diagramSvg'),
     run: () => save('.svg', 'image/svg+xml', diagramSvg(doc.value.name, graph.value, places.value)),
   },
-  { label: 'Graph, DOT', run: () => save('.dot', 'text/vnd.graphviz', writeDot(doc.value)) },
-  { label: 'Graph, GraphML', run: () => save('.graphml', 'application/xml', writeGraphml(doc.value)) },
-  { label: 'Patch list, CSV', run: () => save(' patch.csv', 'text/csv', writePatchList(doc.value)) },
+  { label: say('graphDot'), run: () => save('.dot', 'text/vnd.graphviz', writeDot(doc.value)) },
+  { label: say('graphGraphml'), run: () => save('.graphml', 'application/xml', writeGraphml(doc.value)) },
+  { label: say('patchListCsv'), run: () => save(' patch.csv', 'text/csv', writePatchList(doc.value)) },
 ]);
 const file = useTemplateRef('file');
 const patch = shallowRef<ReadPatch | null>(null);
@@ -52,33 +54,37 @@ async function read([picked]: File[]) {
   }
 }
 const KINDS = [
-  { name: 'out', kind: 'out', tap: null },
-  { name: 'post-fader', kind: 'send', tap: 'post' },
-  { name: 'pre-fader', kind: 'send', tap: 'pre' },
-  { name: 'input', kind: 'send', tap: 'input' },
-  { name: 'key', kind: 'key', tap: null },
+  { name: say('out'), kind: 'out', tap: null },
+  { name: tapWord('post'), kind: 'send', tap: 'post' },
+  { name: tapWord('pre'), kind: 'send', tap: 'pre' },
+  { name: tapWord('input'), kind: 'send', tap: 'input' },
+  { name: say('key'), kind: 'key', tap: null },
 ] as const;
 </script>
 
 <template>
   <div class="flow flex-1-1-0 min-h-0 d-flex flex-column">
-    <div class="row bar ga-1 py-1 px-2 border-b text text-no-wrap flex-wrap" role="toolbar" aria-label="Flow">
+    <div
+      class="row bar ga-1 py-1 px-2 border-b text text-no-wrap flex-wrap"
+      role="toolbar"
+      :aria-label="say('flow')"
+    >
       <v-btn variant="outlined" :disabled="!families.length" @click="toggleAll">{{
-        allFolded ? 'Open all families' : 'Fold all families'
+        allFolded ? say('openAllFamilies') : say('foldAllFamilies')
       }}</v-btn>
-      <v-btn variant="outlined" @click="fitView(WHOLE)">Show all</v-btn>
-      <v-btn variant="outlined" @click="menu.open('Save as', exports, $event.currentTarget as Element)"
-        >Save as…</v-btn
-      >
-      <v-btn variant="outlined" @click="file?.choose()">Read a patch list…</v-btn>
-      <span class="legend d-flex ga-3 ms-2 small soft" aria-label="Lines">
+      <v-btn variant="outlined" @click="fitView(WHOLE)">{{ say('showAll') }}</v-btn>
+      <v-btn variant="outlined" @click="menu.open(say('saveAs'), exports, $event.currentTarget as Element)">{{
+        say('saveAsAsk')
+      }}</v-btn>
+      <v-btn variant="outlined" @click="file?.choose()">{{ say('readAPatchList') }}</v-btn>
+      <span class="legend d-flex ga-3 ms-2 small soft" :aria-label="say('lines')">
         <span v-for="k in KINDS" :key="k.name"
           ><svg width="34" height="8" aria-hidden="true">
             <path d="M0 4h34" :stroke-dasharray="dashOf(k)" /></svg
           >{{ k.name }}</span
         >
       </span>
-      <span v-if="laying" class="soft" role="status">Laying out…</span>
+      <span v-if="laying" class="soft" role="status">{{ say('layingOut') }}</span>
     </div>
     <div class="canvas flex-1-1-0 min-h-0 on-sheet" @keydown="key">
       <VueFlow
@@ -98,7 +104,7 @@ const KINDS = [
         :only-render-visible-elements="graph.nodes.length > 150"
       />
     </div>
-    <FilePick ref="file" label="Patch list" accept=".csv,text/csv" @files="read" />
+    <FilePick ref="file" :label="say('patchList')" accept=".csv,text/csv" @files="read" />
     <PatchListDialog v-if="patch" :patch="patch" @close="patch = null" />
   </div>
 </template>

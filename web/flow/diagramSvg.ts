@@ -1,6 +1,8 @@
 import { keepable } from '@core/formats/text';
+import { kindWord } from '@/session/words';
 import { NODE_HEIGHT, NODE_WIDTH, type Placed } from './layout';
 import type { FlowEdge, FlowGraph } from './flowModel';
+import { say } from './texts';
 
 const escape = (text: string) =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
@@ -26,6 +28,12 @@ export function curve(from: Placed, to: Placed): string {
   return `M${x1} ${y1} C${x1 + bend} ${y1} ${x2 - bend} ${y2} ${x2} ${y2}`;
 }
 
+/** What stands under a node's name. */
+const under = (n: FlowGraph['nodes'][number]): string =>
+  n.kind === 'family'
+    ? say('levelStrips', { level: n.strips.length })
+    : say(n.muted ? 'mutedLevel' : 'plainLevel', { kind: kindWord(n.kind), level: n.level });
+
 /** The diagram as it is laid out, as a picture of its own: ink on paper. */
 export function diagramSvg(title: string, graph: FlowGraph, places: ReadonlyMap<string, Placed>): string {
   const at = (id: string) => places.get(id) ?? { x: 0, y: 0 };
@@ -37,7 +45,7 @@ export function diagramSvg(title: string, graph: FlowGraph, places: ReadonlyMap<
   );
   const nodes = graph.nodes.map((n) => {
     const { x, y } = at(n.id);
-    return `<g transform="translate(${x} ${y})"><rect width="${NODE_WIDTH}" height="${NODE_HEIGHT}" fill="#ffffff" stroke="#1c2a2e"/><rect width="5" height="${NODE_HEIGHT}" fill="${n.colour}"/><text x="12" y="15" font-size="12" font-weight="600">${escape(keepable(n.name, 22))}</text><text x="12" y="28" font-size="10" fill="#4a5d60">${escape(n.kind === 'family' ? `${n.strips.length} strips` : `${n.kind}, ${n.level} dB${n.muted ? ', muted' : ''}`)}</text></g>`;
+    return `<g transform="translate(${x} ${y})"><rect width="${NODE_WIDTH}" height="${NODE_HEIGHT}" fill="#ffffff" stroke="#1c2a2e"/><rect width="5" height="${NODE_HEIGHT}" fill="${n.colour}"/><text x="12" y="15" font-size="12" font-weight="600">${escape(keepable(n.name, 22))}</text><text x="12" y="28" font-size="10" fill="#4a5d60">${escape(under(n))}</text></g>`;
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-20 -50 ${width} ${height}" width="${width}" height="${height}" font-family="sans-serif" fill="#1c2a2e"><title>${escape(title)}</title><rect x="-20" y="-50" width="${width}" height="${height}" fill="#f5f1e6"/><text x="0" y="-22" font-size="18" font-weight="600">${escape(title)}</text>${edges.join('')}${nodes.join('')}</svg>\n`;
 }

@@ -3,6 +3,8 @@ import { levelText } from '@core/levels/decibels';
 import { signalGraph, type Edge } from '@core/routing/graph';
 import { effectiveLevel } from '@core/groups/vca';
 import type { Session, StripKind, Tap } from '@core/session/types';
+import { tapWord } from '@/session/words';
+import { say } from './texts';
 
 /** A strip, or a family that is folded into one node. */
 export interface FlowNode {
@@ -58,7 +60,7 @@ export function flowGraph(session: Session, folded: ReadonlySet<string>): FlowGr
       const known = nodes.get(id);
       nodes.set(id, {
         id,
-        name: s.family || 'No family',
+        name: s.family || say('noFamily'),
         kind: 'family',
         colour: known?.colour ?? s.colour,
         strips: [...(known?.strips ?? []), s.id],
@@ -89,19 +91,22 @@ export function flowGraph(session: Session, folded: ReadonlySet<string>): FlowGr
     const known = merged.get(key);
     const text =
       e.kind === 'send'
-        ? `${levelText(e.send.levelDb)} dB ${tap}`
+        ? say('sendLabel', { level: levelText(e.send.levelDb), tap: tapWord(tap!) })
         : e.kind === 'key'
-          ? 'key'
+          ? say('key')
           : e.on
-            ? 'out'
-            : 'out, off';
+            ? say('out')
+            : say('outOff');
     merged.set(
       key,
       known
         ? {
             ...known,
             weight: Math.max(known.weight, weight),
-            label: `${known.edges.length + 1} × ${e.kind === 'send' ? `${tap} send` : e.kind}`,
+            label: say('manyEdges', {
+              count: known.edges.length + 1,
+              what: e.kind === 'send' ? say('tapSend', { tap: tapWord(tap!) }) : say(e.kind),
+            }),
             edges: [...known.edges, e],
           }
         : { id: key, from, to, kind: e.kind, tap, on: e.on, weight, label: text, edges: [e] },

@@ -11,6 +11,8 @@ import { dashOf, widthOf } from './diagramSvg';
 import type { FlowNodeData } from './FlowNodeView.vue';
 import { familyNode, flowGraph, foldable } from './flowModel';
 import { layOut, type Placed } from './layout';
+import { kindWord } from '@/session/words';
+import { say } from './texts';
 
 /** More sources than this, and families begin folded. */
 const MANY = 24;
@@ -111,7 +113,10 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
           id: n.id,
           type: 'strip',
           position: places.value.get(n.id)!,
-          ariaLabel: `${n.name}, ${n.kind}${picked ? ', picked' : ''}`,
+          ariaLabel: say(picked ? 'picked' : 'notPicked', {
+            name: n.name,
+            kind: n.kind === 'family' ? say('family') : kindWord(n.kind),
+          }),
           data: {
             node: n,
             picked,
@@ -132,7 +137,11 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
           id: e.id,
           source: e.from,
           target: e.to,
-          ariaLabel: `${nodeName(e.from)} to ${nodeName(e.to)}, ${e.label}`,
+          ariaLabel: say('nodenameToNodename2E', {
+            nodeName: nodeName(e.from),
+            nodeName2: nodeName(e.to),
+            e: e.label,
+          }),
           class: [e.kind, e.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
           style: { strokeWidth: `${widthOf(e) + (lit ? 1 : 0)}px`, strokeDasharray: dashOf(e) },
           zIndex: lit ? 5 : 0,

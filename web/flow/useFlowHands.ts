@@ -11,6 +11,8 @@ import { useTargets } from '@/session/targets';
 import { useMenu } from '@/ui/menu';
 import { useNotices } from '@/ui/notices';
 import type { useFlowGraph } from './useFlowGraph';
+import { tapWord } from '@/session/words';
+import { say } from './texts';
 
 /** Pointer and keys on the diagram: nodes are picked, edges changed, connections drawn. */
 export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
@@ -66,7 +68,7 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
       event && 'target' in event ? (event.target as HTMLElement | null)?.closest('.vue-flow__node') : null;
     const id = target?.getAttribute('data-id');
     if (id && barred.value.has(id))
-      notices.refused(`${nodeName(id)} leads to where this begins: it would feed itself.`);
+      notices.refused(say('nodenameLeadsWhereBeginsWould', { nodeName: nodeName(id) }));
     barred.value = new Set();
   });
   const mayConnect = (c: Connection) =>
@@ -82,21 +84,23 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
     const send = (tap: Tap, label: string) => ({
       label,
       run: () =>
-        session.change(named(`send to ${goal},`, ids), (d) => setSends(d, ids, c.target, { tap, on: true })),
+        session.change(named(say('sendToGoal', { goal }), ids), (d) =>
+          setSends(d, ids, c.target, { tap, on: true }),
+        ),
     });
     menu.open(
-      `${named('', ids).trim()} to ${goal}`,
+      say('namedToGoal', { named: named('', ids).trim(), goal }),
       [
         {
-          label: 'By the out',
+          label: say('byTheOut'),
           run: () =>
-            session.change(`${named('out of', ids)} to ${goal}`, () =>
+            session.change(say('namedToGoal', { named: named(say('outOf'), ids), goal }), () =>
               ids.map((id): Command => ({ type: 'strip.out', id, out: { to: c.target, on: true } })),
             ),
         },
-        send('post', 'By a post-fader send'),
-        send('pre', 'By a pre-fader send'),
-        send('input', 'By a send from the input'),
+        send('post', say('postFaderSend')),
+        send('pre', say('preFaderSend')),
+        send('input', say('sendFromInput')),
       ],
       { x: at?.left ?? 300, y: at?.bottom ?? 300 },
     );
@@ -105,7 +109,11 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
     const drawn = graph.value.edges.find((e) => e.id === edge.id);
     if (!drawn) return;
     const list = drawn.edges;
-    const title = `${nodeName(drawn.from)} to ${nodeName(drawn.to)}: ${drawn.label}`;
+    const title = say('nodenameToNodename2Drawn', {
+      nodeName: nodeName(drawn.from),
+      nodeName2: nodeName(drawn.to),
+      drawn: drawn.label,
+    });
     const sends = list.filter((e) => e.kind === 'send');
     const outs = list.filter((e) => e.kind === 'out');
     const change = (label: string, commands: readonly Command[]) => session.commit(label, commands);
@@ -121,20 +129,23 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
         ...(sends.length
           ? [
               ...(['post', 'pre', 'input'] as const).map((tap) => ({
-                label: tap === 'input' ? 'From the input' : `${tap === 'post' ? 'Post' : 'Pre'}-fader`,
+                label: tap === 'input' ? say('fromTheInput') : say(tap === 'post' ? 'postFader' : 'preFader'),
                 checked: drawn.tap === tap,
-                run: () => setAll(`${tap} send`, { tap }),
+                run: () => setAll(say('tapSend', { tap: tapWord(tap) }), { tap }),
               })),
               {
-                label: drawn.on ? 'Switch off' : 'Switch on',
-                run: () => setAll(drawn.on ? 'send off' : 'send on', { on: !drawn.on }),
+                label: drawn.on ? say('switchOff') : say('switchOn'),
+                run: () => setAll(drawn.on ? say('sendOff') : say('sendOn'), { on: !drawn.on }),
               },
               {
-                label: sends.length === 1 ? 'Remove the send' : `Remove ${sends.length} sends`,
+                label:
+                  sends.length === 1
+                    ? say('removeTheSend')
+                    : say('removeSendsSends', { sends: sends.length }),
                 danger: true,
                 run: () =>
                   change(
-                    `no send, ${title}`.slice(0, 180),
+                    say('noSend', { edge: title }).slice(0, 180),
                     sends.map((e): Command => ({ type: 'send.remove', strip: e.from, id: e.id })),
                   ),
               },
@@ -143,10 +154,10 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
         ...(outs.length
           ? [
               {
-                label: drawn.on ? 'Dry path off' : 'Dry path on',
+                label: drawn.on ? say('dryPathOff') : say('dryPathOn'),
                 run: () =>
                   change(
-                    `dry path ${drawn.on ? 'off' : 'on'}, ${title}`.slice(0, 180),
+                    say(drawn.on ? 'dryOff' : 'dryOn', { edge: title }).slice(0, 180),
                     outs.map((e): Command => ({
                       type: 'strip.out',
                       id: e.from,
@@ -156,9 +167,10 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
               },
             ]
           : []),
-        ...list
-          .slice(0, 6)
-          .map((e) => ({ label: `Show ${nameOf(doc.value, e.from)}`, run: () => pick.only(e.from) })),
+        ...list.slice(0, 6).map((e) => ({
+          label: say('showName', { name: nameOf(doc.value, e.from) }),
+          run: () => pick.only(e.from),
+        })),
       ],
       { x: at.clientX ?? 300, y: at.clientY ?? 300 },
     );

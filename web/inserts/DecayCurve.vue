@@ -4,6 +4,7 @@ import { processorOf } from '@core/processors/registry';
 import type { Insert } from '@core/session/types';
 import { useSession } from '@/session/session';
 import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
+import { say } from './texts';
 
 /** What an impulse leaves behind: repeats as bars, a tail as a slope. */
 const props = defineProps<{ insert: Insert; height: number }>();
@@ -15,11 +16,11 @@ const first = computed(() => points.value[0]![0]);
 const last = computed(() => points.value.at(-1)![0]);
 const title = computed(() =>
   repeats.value
-    ? `${points.value.length} repeats within 60 dB, ${first.value.toFixed(3)} seconds apart`
-    : `A tail that falls by 60 dB in ${(last.value - first.value).toFixed(1)} seconds`,
+    ? say('pointsRepeatsWithin60Db', { points: points.value.length, first: first.value.toFixed(3) })
+    : say('tailFalls60DbLast', { last: (last.value - first.value).toFixed(1) }),
 );
 const x = computed((): PlotAxis => ({
-  name: 'Time',
+  name: say('time'),
   unit: 's',
   min: 0,
   max: Number((Math.max(0.25, last.value) * 1.06).toPrecision(3)),
@@ -30,7 +31,7 @@ const x = computed((): PlotAxis => ({
 }));
 // Bars of level stand on the foot: how far above it they reach.
 const y: PlotAxis = {
-  name: 'Level',
+  name: say('level'),
   unit: 'dB',
   min: 0,
   max: -FOOT_DB,
@@ -41,13 +42,13 @@ const y: PlotAxis = {
 const lines = computed((): readonly PlotLine[] => [
   repeats.value
     ? {
-        name: 'Repeats',
+        name: say('repeats'),
         kind: 'bars',
         thick: 3,
         points: points.value.map(([t, db]) => [t, db - FOOT_DB]),
       }
     : {
-        name: 'Tail',
+        name: say('tail'),
         area: true,
         points: [
           [first.value, -FOOT_DB],

@@ -6,6 +6,7 @@ import type { Insert, Strip } from '@core/session/types';
 import { useTransport } from '@/audio/transport';
 import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
 import type { InsertEdit } from './useInsertEdit';
+import { say } from './texts';
 
 /** Output over input of a level-dependent processor, the point at which it works now, and its reduction of late. */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; height: number }>();
@@ -24,8 +25,8 @@ const level = (name: string, unit: string): PlotAxis => ({
   room: 28,
   label: (v: number) => `${v}`.replace('-', '−'),
 });
-const IN = level('Input', 'dB');
-const OUT = level('Output', 'dB');
+const IN = level(say('input'), 'dB');
+const OUT = level(say('output'), 'dB');
 const LEVELS = Array.from({ length: -FLOOR + 1 }, (_, i) => FLOOR + i);
 const ROWS = LEVELS.filter((l) => l % 6 === 0);
 const curve = computed((): readonly PlotLine[] => [
@@ -36,7 +37,7 @@ const curve = computed((): readonly PlotLine[] => [
     points: LEVELS.map((l) => [l, Math.max(FLOOR, l - down(l))]),
   },
   {
-    name: 'As it came',
+    name: say('asItCame'),
     colour: 'rule',
     thick: 1,
     points: [
@@ -59,9 +60,9 @@ const kept = new Float32Array(PAST.length);
 let head = 0;
 let last = 0;
 let shown = -1;
-const TIME: PlotAxis = { name: 'Time', unit: 's', min: -SECONDS, max: 0, shown: false };
+const TIME: PlotAxis = { name: say('time'), unit: 's', min: -SECONDS, max: 0, shown: false };
 const REDUCTION: PlotAxis = {
-  name: 'Reduction',
+  name: say('reduction'),
   unit: 'dB',
   min: 0,
   max: 24,
@@ -73,7 +74,7 @@ const SECONDS_TOLD = Array.from({ length: SECONDS + 1 }, (_, i) => i - SECONDS);
 const past = () => PAST.map((t, i): readonly [number, number] => [t, kept[(head + i) % kept.length]!]);
 const history = shallowRef<readonly PlotLine[]>([]);
 const show = () =>
-  (history.value = [{ name: 'Gain reduction', colour: 'caution', area: true, thick: 1, points: past() }]);
+  (history.value = [{ name: say('gainReduction'), colour: 'caution', area: true, thick: 1, points: past() }]);
 show();
 
 useRafFn(({ timestamp }) => {
@@ -106,7 +107,7 @@ useRafFn(({ timestamp }) => {
     <Plot
       ref="plot"
       class="well static in-well border-thin"
-      :title="`Output over input level of the ${edit.processor.value.name}`"
+      :title="say('outputOverInputLevelName', { name: edit.processor.value.name })"
       :x="IN"
       :y="OUT"
       :lines="curve"
@@ -119,7 +120,7 @@ useRafFn(({ timestamp }) => {
     <div class="past position-relative min-w-0">
       <Plot
         class="well in-well border-thin"
-        title="Gain reduction of the last seconds"
+        :title="say('gainReductionLastSeconds')"
         :x="TIME"
         :y="REDUCTION"
         :lines="history"

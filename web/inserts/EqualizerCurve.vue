@@ -12,6 +12,7 @@ import { useDrag } from '@/ui/drag';
 import { fitCanvas } from '@/ui/zoneCanvas';
 import { Spectrum } from './spectrum';
 import type { InsertEdit } from './useInsertEdit';
+import { say } from './texts';
 
 /** The equalizer as a curve over the live spectrum, changed by its points: by pointer and by keys. */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; height: number }>();
@@ -85,7 +86,7 @@ const drag = useDrag({
 function defaults(i: number) {
   const b = EQUALIZER_BANDS[i]!;
   props.edit.set(
-    `defaults of ${b.name}`,
+    say('defaultsOf', { name: b.name }),
     Object.fromEntries(
       [b.on, b.frequency, b.gain, b.q, b.slope].flatMap((p) => (p ? [[p.id, p.default]] : [])),
     ),
@@ -98,7 +99,7 @@ function width_(i: number, way: number) {
       [b.q.id]: rounded(clampTo(b.q, props.edit.value(b.q) * 1.08 ** way), 0.01),
     });
   else
-    props.edit.settle(`${b.name} slope`, {
+    props.edit.settle(say('slopeOf', { name: b.name }), {
       [b.slope!.id]: Math.max(0, Math.min(CUT_SLOPES.length - 1, props.edit.value(b.slope!) + way)),
     });
 }
@@ -196,7 +197,7 @@ useRafFn(({ timestamp }) => {
         @wheel.prevent="width_(p.i, $event.deltaY < 0 ? 1 : -1)"
         @keydown="key(p.i, $event)"
       >
-        <title>{{ p.text }}. Drag; wheel: Q or slope; double-click: defaults.</title>
+        <title>{{ say('pDragWheelQSlope', { p: p.text }) }}</title>
         <rect class="reach" x="-12" y="-12" width="24" height="24" />
         <rect class="mark" x="-6" y="-6" width="12" height="12" transform="rotate(45)" />
         <text y="3.5">{{ p.i + 1 }}</text>

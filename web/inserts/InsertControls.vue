@@ -10,6 +10,7 @@ import DynamicsCurve from './DynamicsCurve.vue';
 import EqualizerCurve from './EqualizerCurve.vue';
 import ParameterRow from './ParameterRow.vue';
 import type { InsertEdit } from './useInsertEdit';
+import { say } from './texts';
 
 /** The curve and the parameters of an insert: narrow in the inspector, all at once in the large editor. */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; large?: boolean }>();
@@ -47,7 +48,7 @@ const shown = computed(() =>
 );
 const percent: Parameter = {
   id: 'mix',
-  name: 'Mix',
+  name: say('mixTitle'),
   unit: '%',
   min: 0,
   max: 100,
@@ -75,7 +76,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
     :height="height"
   />
   <DecayCurve v-else-if="processor.curves.includes('decay')" :insert="insert" :height="height" />
-  <v-tabs v-if="isEq && !large" v-model="band" class="bands" grow aria-label="Bands">
+  <v-tabs v-if="isEq && !large" v-model="band" class="bands" grow :aria-label="say('bands')">
     <v-tab
       v-for="(b, i) in EQUALIZER_BANDS"
       :key="b.id"
@@ -93,9 +94,9 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
           role="switch"
           :model-value="isOn(switchOf(g.parameters)!, insert.params)"
           :label="g.name"
-          :aria-label="`${g.name} on`"
+          :aria-label="say('nameOn', { name: g.name })"
           @update:model-value="
-            edit.set(`${g.name} on or off`, {
+            edit.set(say('onOrOff', { name: g.name }), {
               [switchOf(g.parameters)!.id]: isOn(switchOf(g.parameters)!, insert.params) ? 0 : 1,
             })
           "
@@ -109,10 +110,10 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :edit="edit"
       />
     </div>
-    <div v-if="processor.mixes" class="group" role="group" aria-label="Mix">
-      <div v-if="large" class="border-t tiny soft">Mix</div>
+    <div v-if="processor.mixes" class="group" role="group" :aria-label="say('mixTitle')">
+      <div v-if="large" class="border-t tiny soft">{{ say('mixTitle') }}</div>
       <ParameterSlider
-        label="Mix"
+        :label="say('mixTitle')"
         :value="insert.mix * 100"
         :min="0"
         :max="100"
@@ -122,7 +123,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :read="(t) => readParameter(percent, t)"
         :control="edit.control('mix')"
         :gesture="edit.gesture.value"
-        :what="edit.label('mix')"
+        :what="edit.label(say('mix'))"
         :make="(v) => edit.patch({ mix: (v ?? 100) / 100 })"
       />
     </div>

@@ -3,6 +3,7 @@ import { computed, watch } from 'vue';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import InsertEditor from './InsertEditor.vue';
+import { say } from './texts';
 
 /** The editor of an insert, large. */
 const emit = defineEmits<{ close: [] }>();
@@ -18,7 +19,7 @@ watch(insert, (i) => i || emit('close'));
     :model-value="true"
     width="1040"
     :scrim="false"
-    :aria-label="`Large editor of ${strip?.name ?? ''}`"
+    :aria-label="say('largeEditorOfName', { name: strip?.name ?? '' })"
     @update:model-value="$event || emit('close')"
   >
     <v-card v-if="strip && insert">

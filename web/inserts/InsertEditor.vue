@@ -14,6 +14,7 @@ import { useSettings } from '@/session/settings';
 import { useMenu } from '@/ui/menu';
 import InsertControls from './InsertControls.vue';
 import { useInsertEdit } from './useInsertEdit';
+import { say } from './texts';
 
 const props = defineProps<{ strip: Strip; insert: Insert; large?: boolean }>();
 const emit = defineEmits<{ close: [] }>();
@@ -33,7 +34,7 @@ const processor = edit.processor;
 const keys = computed(() => {
   const fed = reach(session.shown!, [props.strip.id], 'downstream');
   return [
-    { title: 'its own signal', value: '' },
+    { title: say('itsOwnSignal'), value: '' },
     ...session
       .shown!.strips.filter((s) => s.id !== props.strip.id && s.kind !== 'output' && !fed.has(s.id))
       .map((s) => ({ title: nameOf(session.shown!, s.id), value: s.id })),
@@ -42,7 +43,7 @@ const keys = computed(() => {
 const here = computed(() => ({ strip: props.strip.id, id: props.insert.id }));
 const presets = () => commands.run('presets', { strips: [props.strip.id], insert: props.insert.id });
 function remove() {
-  session.commit(edit.label('remove'), [
+  session.commit(edit.label(say('remove')), [
     { type: 'insert.remove', strip: props.strip.id, id: props.insert.id },
   ]);
   pick.insert = null;
@@ -53,45 +54,51 @@ const more = (e: MouseEvent) =>
     processor.value.name,
     [
       {
-        label: `Move ${props.insert.place === 'pre' ? 'after' : 'before'} the fader`,
+        label: say('movePlaceTheFader', {
+          place: props.insert.place === 'pre' ? say('after') : say('before'),
+        }),
         run: () =>
           session.commit(
-            edit.label('place'),
+            edit.label(say('place')),
             edit.patch({ place: props.insert.place === 'pre' ? 'post' : 'pre' }),
           ),
       },
       {
-        label: 'Reset all',
-        run: () => session.change(edit.label('defaults'), (d) => resetInsert(d, here.value)),
+        label: say('resetAll'),
+        run: () => session.change(edit.label(say('defaults')), (d) => resetInsert(d, here.value)),
       },
-      { label: 'Presets of its kind…', run: presets },
+      { label: say('presetsOfItsKind'), run: presets },
       {
-        label: 'Move it to a return…',
+        label: say('moveReturn'),
         disabled: props.strip.kind === 'output',
         run: () => commands.run('moveToReturn', { refs: [here.value] }),
       },
-      { label: 'Remove this insert', danger: true, run: remove },
+      { label: say('removeThisInsert'), danger: true, run: remove },
     ],
     e.currentTarget as Element,
   );
 </script>
 
 <template>
-  <section class="editor" :class="{ large }" :aria-label="`${processor.name} of ${strip.name}`">
+  <section
+    class="editor"
+    :class="{ large }"
+    :aria-label="say('nameOfName2', { name: processor.name, name2: strip.name })"
+  >
     <header class="row text ga-1 mb-1">
       <b>{{ processor.name }}</b>
-      <span class="soft">{{ insert.place === 'pre' ? 'before the fader' : 'after the fader' }}</span>
+      <span class="soft">{{ insert.place === 'pre' ? say('beforeTheFader') : say('afterTheFader') }}</span>
       <span class="space" />
       <v-btn
         v-if="!large"
         :icon="mdiArrowExpand"
-        aria-label="Open the large editor"
-        title="Large editor"
+        :aria-label="say('openTheLargeEditor')"
+        :title="say('largeEditor')"
         @click="dialogs.show('insert')"
       />
       <v-btn
         :icon="mdiClose"
-        aria-label="Close the editor"
+        :aria-label="say('closeTheEditor')"
         @click="large ? emit('close') : (pick.insert = null)"
       />
     </header>
@@ -101,47 +108,55 @@ const more = (e: MouseEvent) =>
         :color="insert.on ? 'primary' : undefined"
         :aria-pressed="insert.on"
         @click="
-          session.commit(edit.label(insert.on ? 'bypass' : 'switch on'), edit.patch({ on: !insert.on }))
+          session.commit(
+            edit.label(insert.on ? say('bypass') : say('switchOn')),
+            edit.patch({ on: !insert.on }),
+          )
         "
-        >{{ insert.on ? 'On' : 'Bypassed' }}</v-btn
+        >{{ insert.on ? say('on') : say('bypassed') }}</v-btn
       >
-      <v-btn variant="outlined" @click="presets">Presets…</v-btn>
+      <v-btn variant="outlined" @click="presets">{{ say('presets') }}</v-btn>
       <v-btn
         variant="outlined"
         :disabled="!insert.on && !compare.on"
-        title="Hear it dry and wet, at one loudness"
+        :title="say('hearDryWetOneLoudness')"
         @click="
           compare.on
             ? compare.toggle()
-            : compare.begin([here], `${processor.name} of ${strip.name || strip.id}`)
+            : compare.begin(
+                [here],
+                say('nameOfName2', { name: processor.name, name2: strip.name || strip.id }),
+              )
         "
-        >{{ compare.on && compare.dry ? 'Wet' : 'Dry' }}</v-btn
+        >{{ compare.on && compare.dry ? say('wet') : say('dry') }}</v-btn
       >
-      <v-btn variant="outlined" @click="more">More…</v-btn>
+      <v-btn variant="outlined" @click="more">{{ say('more') }}</v-btn>
     </div>
     <div v-if="edit.others.value.length" class="together small py-1 px-1">
-      <span class="soft">{{ edit.others.value.length + 1 }} picked:</span>
-      <v-radio-group v-model="settings.together" aria-label="Edited together">
-        <v-radio value="by" label="by the same amount" />
-        <v-radio value="to" label="all alike" />
-        <v-radio value="alone" label="this one" />
+      <span class="soft">{{ say('othersPicked', { others: edit.others.value.length + 1 }) }}</span>
+      <v-radio-group v-model="settings.together" :aria-label="say('editedTogether')">
+        <v-radio value="by" :label="say('byTheSameAmount')" />
+        <v-radio value="to" :label="say('allAlike')" />
+        <v-radio value="alone" :label="say('thisOne')" />
       </v-radio-group>
     </div>
     <div v-if="processor.takesKey" class="key ga-2 align-center text mt-1 mx-0 mb-1">
-      <span class="soft">Keyed by</span>
+      <span class="soft">{{ say('keyedBy') }}</span>
       <v-select
-        aria-label="Key"
+        :aria-label="say('keyTitle')"
         :model-value="insert.key ?? ''"
         :items="keys"
-        @update:model-value="(key) => session.commit(edit.label('key'), edit.patch({ key: key || null }))"
+        @update:model-value="
+          (key) => session.commit(edit.label(say('key')), edit.patch({ key: key || null }))
+        "
       />
     </div>
     <InsertControls :strip="strip" :insert="insert" :edit="edit" :large="large" />
     <p v-if="strip.kind === 'return' && insert.mix < 1 && processor.ambient" class="caution text">
-      On a return the dry signal comes by its own path already: a mix below 100 % doubles it.
+      {{ say('returnDrySignalComesOwn') }}
     </p>
     <p v-if="processor.levelDependent && insert.place === 'post'" class="caution text">
-      After the fader it is driven by the fader: before it, its work stays the same.
+      {{ say('afterFaderDrivenFaderBefore') }}
     </p>
   </section>
 </template>

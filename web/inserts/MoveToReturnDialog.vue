@@ -7,6 +7,7 @@ import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import EditDialog from '@/session/EditDialog.vue';
+import { say } from './texts';
 
 const props = defineProps<{ refs: readonly InsertRef[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -15,7 +16,7 @@ const { reveal } = useTargets();
 const pick = usePick();
 const name = computed(() => {
   const [first] = props.refs;
-  return first ? processorOf(insertOf(session.document!, first.strip, first.id).type).name : 'Effect';
+  return first ? processorOf(insertOf(session.document!, first.strip, first.id).type).name : say('effect');
 });
 const moved = computed(() => {
   try {
@@ -28,16 +29,14 @@ const moved = computed(() => {
 
 <template>
   <EditDialog
-    :title="`${name} to a new return`"
-    done="Move"
-    :label="`${name} to a return`"
+    :title="say('nameNewReturn', { name })"
+    :done="say('move')"
+    :label="say('nameToAReturn', { name })"
     :make="() => moveToReturn(session.document!, refs).commands"
     @did="((pick.insert = null), moved && reveal(moved.made))"
     @close="emit('close')"
   >
-    <p v-if="moved && !moved.differences.length" class="same signal">
-      The sum stays as it was: the same parameters, fully wet, at the level of the dry share.
-    </p>
+    <p v-if="moved && !moved.differences.length" class="same signal">{{ say('sumStaysAsWasSame') }}</p>
     <p v-for="d in moved?.differences ?? []" :key="d" class="caution">{{ d }}</p>
   </EditDialog>
 </template>

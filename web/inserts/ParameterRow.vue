@@ -5,6 +5,7 @@ import { parameterText, readParameter } from '@core/processors/text';
 import LaneMark from '@/session/automation/LaneMark.vue';
 import ParameterSlider from '@/session/ParameterSlider.vue';
 import type { InsertEdit } from './useInsertEdit';
+import { say } from './texts';
 
 /** One parameter of an insert: a slider, a switch, or a choice. */
 const props = defineProps<{ parameter: Parameter; edit: InsertEdit }>();
@@ -19,7 +20,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
     <v-switch
       role="switch"
       :model-value="on"
-      :label="on ? 'On' : 'Off'"
+      :label="on ? say('on') : say('off')"
       :aria-label="edit.name(parameter)"
       @update:model-value="edit.set(edit.name(parameter), { [p.id]: on ? 0 : 1 })"
       @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"

@@ -5,6 +5,7 @@ import { activeInserts, switchInserts, type InsertRef } from '@core/session/gest
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
+import { say } from './texts';
 
 /** Many inserts off at once, and exactly those back on. */
 export const useBypass = defineStore('bypass', () => {
@@ -18,28 +19,28 @@ export const useBypass = defineStore('bypass', () => {
     const back = bypassed.value.filter(within);
     const doc = session.document!;
     if (active.length) {
-      if (!session.commit(`bypass ${what}`, switchInserts(doc, active, false))) return;
+      if (!session.commit(say('bypassWhat', { what }), switchInserts(doc, active, false))) return;
       bypassed.value = [...bypassed.value.filter((r) => !within(r)), ...active];
       return;
     }
     const known = back.length
       ? back
       : doc.strips.flatMap((s) => s.inserts.map((i) => ({ strip: s.id, id: i.id }))).filter(within);
-    if (!session.commit(`switch on ${what}`, switchInserts(doc, known, true)))
-      notices.refused('There is no insert to bypass here. Click an empty insert cell to add one.');
+    if (!session.commit(say('switchOnWhat', { what }), switchInserts(doc, known, true)))
+      notices.refused(say('thereNoInsertBypassHere'));
     bypassed.value = bypassed.value.filter((r) => !within(r));
   }
   /** All inserts of some strips. */
   function ofStrips(ids: readonly string[] = targets()) {
-    if (!ids.length) return none('bypass');
-    toggle(activeInserts(session.document!, ids), (r) => ids.includes(r.strip), named('inserts of', ids));
+    if (!ids.length) return none(say('bypass'));
+    toggle(activeInserts(session.document!, ids), (r) => ids.includes(r.strip), named(say('insertsOf'), ids));
   }
   /** All inserts of one kind in the whole session. */
   function ofKind(type: string) {
     const doc = session.document!;
     const isOne = (r: InsertRef) =>
       doc.strips.find((s) => s.id === r.strip)?.inserts.find((i) => i.id === r.id)?.type === type;
-    toggle(activeInserts(doc, null, type), isOne, `every ${processorOf(type).name}`);
+    toggle(activeInserts(doc, null, type), isOne, say('every', { name: processorOf(type).name }));
   }
   return { ofStrips, ofKind };
 });

@@ -10,6 +10,7 @@ import { useNotices } from '@/ui/notices';
 import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
+import { say } from './texts';
 
 /** Seconds that are measured, from a little before the playhead. */
 const SECONDS = 8;
@@ -87,8 +88,7 @@ export const useCompare = defineStore('compare', () => {
         list.strips.find((s) => s.strip === output)?.loudness ?? null;
       const [off, wet] = [read(result.before), read(result.after)];
       difference.value = off === null || wet === null ? null : wet - off;
-      if (difference.value === null)
-        notices.refused('Here the output is silent: go to where it sounds, and compare again.');
+      if (difference.value === null) notices.refused(say('hereOutputSilentGoWhere'));
     } catch (error) {
       if ((error as Error).name !== 'AbortError') notices.refused(error);
     } finally {
@@ -98,8 +98,7 @@ export const useCompare = defineStore('compare', () => {
 
   /** Begins to compare some inserts on with the same off. */
   function begin(inserts: readonly InsertRef[], what: string) {
-    if (!inserts.length)
-      return notices.refused('There is no insert that is on here: nothing to compare. Switch one on first.');
+    if (!inserts.length) return notices.refused(say('thereNoInsertHereNothing'));
     refs.value = inserts;
     name.value = what;
     dry.value = true;

@@ -8,6 +8,7 @@ import { useBypass } from './bypass';
 import { useCompare } from './compare';
 import CompareBar from './CompareBar.vue';
 import InsertPanel from './InsertPanel.vue';
+import { say } from './texts';
 
 function insertActions(): readonly Action[] {
   const session = useSession();
@@ -18,7 +19,7 @@ function insertActions(): readonly Action[] {
   return [
     {
       id: 'bypass',
-      title: 'Bypass all inserts of the picked strips, or bring them back',
+      title: say('bypassAllInsertsPickedStrips'),
       keys: 'Shift+P',
       group: 'Settings',
       enabled: some,
@@ -26,19 +27,19 @@ function insertActions(): readonly Action[] {
     },
     {
       id: 'compare',
-      title: 'Compare the picked strips’ inserts dry and wet, at one loudness',
+      title: say('comparePickedStripsInsertsDry'),
       keys: 'C',
       group: 'Settings',
       enabled: () => compare.on || some(),
       run: (given) => {
         if (given?.refs) return compare.begin(given.refs, given.name ?? 'inserts');
         if (compare.on) return compare.toggle();
-        compare.begin(activeInserts(session.document!, targets()), named('inserts of', targets()));
+        compare.begin(activeInserts(session.document!, targets()), named(say('insertsOf'), targets()));
       },
     },
     {
       id: 'compareEnd',
-      title: 'End comparing dry and wet',
+      title: say('endComparingDryWet'),
       keys: '',
       group: 'Settings',
       enabled: () => compare.on,
@@ -46,7 +47,7 @@ function insertActions(): readonly Action[] {
     },
     {
       id: 'bypassKind',
-      title: 'Bypass every insert of a kind',
+      title: say('bypassEveryInsertKind'),
       keys: '',
       group: 'Settings',
       inner: true,
@@ -54,7 +55,7 @@ function insertActions(): readonly Action[] {
     },
     {
       id: 'moveToReturn',
-      title: 'Move inserts to a return',
+      title: say('moveInsertsReturn'),
       keys: '',
       group: 'Settings',
       inner: true,
@@ -72,16 +73,16 @@ export const inserts: Feature = {
   },
   panels: [{ tab: 'strip', component: InsertPanel, rank: 1 }],
   bars: [CompareBar],
-  keys: [
-    keyScope('curve', 'On a band of the equalizer', {
-      right: ['Higher by a semitone, with Shift a quarter of it', 'ArrowRight', 'Shift+ArrowRight'],
-      left: ['Lower by a semitone, with Shift a quarter of it', 'ArrowLeft', 'Shift+ArrowLeft'],
-      up: ['More by 0.5 dB, with Shift by 0.1', 'ArrowUp', 'Shift+ArrowUp'],
-      down: ['Less by 0.5 dB, with Shift by 0.1', 'ArrowDown', 'Shift+ArrowDown'],
-      narrow: ['Narrower, or steeper', '+', '='],
-      wide: ['Wider, or flatter', '-', '_'],
-      switch: ['Switch the band', 'Enter'],
-      default: ['Back to the defaults', 'Backspace'],
+  keys: () => [
+    keyScope('curve', say('bandEqualizer'), {
+      right: [say('higherSemitoneShiftQuarter'), 'ArrowRight', 'Shift+ArrowRight'],
+      left: [say('lowerSemitoneShiftQuarter'), 'ArrowLeft', 'Shift+ArrowLeft'],
+      up: [say('more05DbShift'), 'ArrowUp', 'Shift+ArrowUp'],
+      down: [say('less05DbShift'), 'ArrowDown', 'Shift+ArrowDown'],
+      narrow: [say('narrowerOrSteeper'), '+', '='],
+      wide: [say('widerOrFlatter'), '-', '_'],
+      switch: [say('switchTheBand'), 'Enter'],
+      default: [say('backToTheDefaults'), 'Backspace'],
     }),
   ],
 };

@@ -9,6 +9,7 @@ import type { Insert, Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
+import { say } from './texts';
 
 /** Changes to one insert, and to its like on the other picked strips where they are edited together. */
 export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Insert>) {
@@ -29,8 +30,12 @@ export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Ins
   const label = (what: string) => {
     const all = others.value.length && settings.together !== 'alone' ? others.value.length + 1 : 1;
     return all > 1
-      ? `${what} of ${processor.value.name}, ${all} strips`
-      : `${what} of ${processor.value.name}, ${strip.value.name || strip.value.id}`;
+      ? say('nameAllStrips', { what, name: processor.value.name, all })
+      : say('whatOfNameName2', {
+          what,
+          name: processor.value.name,
+          name2: strip.value.name || strip.value.id,
+        });
   };
   const patch = (p: InsertPatch): readonly Command[] => {
     const own: readonly Command[] = [

@@ -8,6 +8,7 @@ import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 import FormRow from '@/ui/FormRow.vue';
+import { say } from './texts';
 
 const session = useSession();
 const transport = useTransport();
@@ -56,10 +57,10 @@ onBeforeUnmount(() => {
   forget();
 });
 const HEADERS = [
-  { title: 'Strip', key: 'strip' },
-  { title: 'Channels', key: 'channels', cellProps: { class: 'mono' } },
-  { title: 'Peak', key: 'peak', cellProps: { class: 'mono' } },
-  { title: 'Size', key: 'size', cellProps: { class: 'mono' } },
+  { title: say('strip'), key: 'strip' },
+  { title: say('channels'), key: 'channels', cellProps: { class: 'mono' } },
+  { title: say('peak'), key: 'peak', cellProps: { class: 'mono' } },
+  { title: say('size'), key: 'size', cellProps: { class: 'mono' } },
   { title: '', key: 'do', sortable: false, align: 'end' },
 ] as const;
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
@@ -67,42 +68,35 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 
 <template>
   <main class="view flex-1-1-0 overflow-y-auto py-6 px-8">
-    <h1>Print</h1>
-    <p class="soft">
-      From time 0, through the engine that plays: 32-bit float WAV at the session's rate. The command line
-      gives the same samples.
-    </p>
+    <h1>{{ say('print') }}</h1>
+    <p class="soft">{{ say('fromTime0ThroughEngine') }}</p>
     <v-form @submit.prevent="run">
-      <FormRow label="What">
-        <v-radio-group v-model="what" aria-label="What">
-          <v-radio value="outputs" label="Outputs" />
-          <v-radio value="submixes" label="Submixes" />
+      <FormRow :label="say('what')">
+        <v-radio-group v-model="what" :aria-label="say('what')">
+          <v-radio value="outputs" :label="say('outputs')" />
+          <v-radio value="submixes" :label="say('submixes')" />
           <v-radio
             value="picked"
             :disabled="!pick.picked.length"
-            :label="`The ${pick.picked.length || ''} picked strips`"
+            :label="say('thePickedPickedStrips', { picked: pick.picked.length || '' })"
           />
         </v-radio-group>
       </FormRow>
-      <FormRow label="Length">
+      <FormRow :label="say('length')">
         <v-number-input
           v-model="seconds"
           class="mono"
           :min="0.1"
           :precision="null"
           :placeholder="transport.length.toFixed(2)"
-          aria-label="Length in seconds"
+          :aria-label="say('lengthInSeconds')"
           suffix="s"
           clearable
           width="160"
         />
       </FormRow>
-      <p v-if="!strips.length" class="soft">
-        There is nothing of this kind to print. Gather some strips into a submix first, or print the outputs.
-      </p>
-      <p v-else-if="transport.length === 0 && !seconds" class="soft">
-        The session has no stems yet: add some, or say how many seconds to print.
-      </p>
+      <p v-if="!strips.length" class="soft">{{ say('thereNothingKindPrintGather') }}</p>
+      <p v-else-if="transport.length === 0 && !seconds" class="soft">{{ say('sessionHasNoStemsYet') }}</p>
       <div class="row mt-3">
         <v-btn
           v-if="share === null"
@@ -110,12 +104,12 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
           variant="flat"
           color="primary"
           :disabled="!strips.length || !(length > 0)"
-          >Print {{ strips.length }} {{ strips.length === 1 ? 'file' : 'files' }}</v-btn
+          >{{ say('printStripsFile', { strips: strips.length }, strips.length) }}</v-btn
         >
         <template v-else>
-          <v-progress-linear :model-value="share * 100" aria-label="Progress" max-width="260" />
+          <v-progress-linear :model-value="share * 100" :aria-label="say('progress')" max-width="260" />
           <span class="mono">{{ Math.round(share * 100) }} %</span>
-          <v-btn variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
+          <v-btn variant="outlined" @click="stopper?.abort()">{{ say('cancel') }}</v-btn>
         </template>
       </div>
     </v-form>
@@ -126,9 +120,9 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
       </template>
       <template #[`item.size`]="{ item }">{{ size(item.file.size) }}</template>
       <template #[`item.do`]="{ item }">
-        <v-btn variant="outlined" :href="item.url" :download="`${item.strip}.wav`"
-          >Save {{ item.strip }}.wav</v-btn
-        >
+        <v-btn variant="outlined" :href="item.url" :download="`${item.strip}.wav`">{{
+          say('saveStripWav', { strip: item.strip })
+        }}</v-btn>
       </template>
     </v-data-table>
   </main>

@@ -4,6 +4,7 @@ import BoxDialog from '@/ui/BoxDialog.vue';
 import { useNotices } from '@/ui/notices';
 import { saveFile } from '@/ui/saveFile';
 import { useSession } from './session';
+import { say } from './texts';
 
 /** Edits that could not be kept: shown with their reasons, saved as a file, or thrown away. */
 const session = useSession();
@@ -19,16 +20,16 @@ function discard() {
   const count = session.aside.length;
   session.discardAside();
   shown.value = false;
-  notices.done(count === 1 ? 'The edit is discarded.' : `${count} edits are discarded.`);
+  notices.done(count === 1 ? say('theEditIsDiscarded') : say('countEditsAreDiscarded', { count }));
 }
 </script>
 
 <template>
-  <v-btn v-if="session.aside.length" variant="outlined" color="error" @click="shown = true"
-    >{{ session.aside.length }} not kept</v-btn
-  >
-  <BoxDialog v-model="shown" title="Edits that could not be kept">
-    <p>Everything else is saved. Save these as a file to have what was meant, then make them anew.</p>
+  <v-btn v-if="session.aside.length" variant="outlined" color="error" @click="shown = true">{{
+    say('asideNotKept', { aside: session.aside.length })
+  }}</v-btn>
+  <BoxDialog v-model="shown" :title="say('editsCouldNotKept')">
+    <p>{{ say('everythingElseSavedSaveThese') }}</p>
     <v-list lines="two" class="list overflow-y-auto">
       <v-list-item
         v-for="a in session.aside"
@@ -38,10 +39,10 @@ function discard() {
       />
     </v-list>
     <template #actions>
-      <v-btn variant="outlined" @click="discard">Discard</v-btn>
+      <v-btn variant="outlined" @click="discard">{{ say('discard') }}</v-btn>
       <v-spacer />
-      <v-btn @click="shown = false">Close</v-btn>
-      <v-btn variant="flat" color="primary" autofocus @click="save">Save as file</v-btn>
+      <v-btn @click="shown = false">{{ say('close') }}</v-btn>
+      <v-btn variant="flat" color="primary" autofocus @click="save">{{ say('saveAsFile') }}</v-btn>
     </template>
   </BoxDialog>
 </template>

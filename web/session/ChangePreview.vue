@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { describe } from '@core/session/describe';
 import type { Command } from '@core/session/commands/types';
 import { useSession } from './session';
+import { say } from './texts';
 
 /** What an edit would change, line by line, before it is done. */
 const props = withDefaults(defineProps<{ commands: readonly Command[]; most?: number }>(), { most: 12 });
@@ -20,14 +21,14 @@ const lines = computed(() => {
 <template>
   <div aria-live="polite">
     <p v-if="lines.refused" class="danger">{{ lines.refused }}</p>
-    <p v-else-if="!lines.list.length" class="soft">Nothing would change.</p>
+    <p v-else-if="!lines.list.length" class="soft">{{ say('nothingWouldChange') }}</p>
     <v-list v-else bg-color="transparent" class="lines">
       <v-list-item v-for="(l, i) in lines.list.slice(0, most)" :key="i">
         <b>{{ l.name }}</b> {{ l.text }}
       </v-list-item>
-      <v-list-item v-if="lines.list.length > most" class="soft"
-        >and {{ lines.list.length - most }} more changes</v-list-item
-      >
+      <v-list-item v-if="lines.list.length > most" class="soft">{{
+        say('andListMoreChanges', { list: lines.list.length - most })
+      }}</v-list-item>
     </v-list>
   </div>
 </template>

@@ -5,6 +5,7 @@ import BoxDialog from '@/ui/BoxDialog.vue';
 import { useNotices } from '@/ui/notices';
 import ChangePreview from './ChangePreview.vue';
 import { useSession } from './session';
+import { say } from './texts';
 
 /** A dialog that builds one edit, shows what it would change, and does it in one step. */
 const props = defineProps<{
@@ -37,15 +38,15 @@ function act() {
   <BoxDialog :title="title" :width="620" @update:model-value="$event || emit('close')">
     <v-form @submit.prevent="act" @keydown.enter.prevent="act">
       <slot />
-      <section class="would border-t mt-2" aria-label="What would change">
-        <h2>{{ edit.commands.length ? 'This would change' : 'Nothing to change yet' }}</h2>
+      <section class="would border-t mt-2" :aria-label="say('whatWouldChange')">
+        <h2>{{ edit.commands.length ? say('thisWouldChange') : say('nothingToChangeYet') }}</h2>
         <p v-if="edit.refused" class="soft">{{ edit.refused }}</p>
         <ChangePreview v-else-if="edit.commands.length" :commands="edit.commands" :most="14" />
       </section>
     </v-form>
     <template #actions>
       <v-btn variant="flat" color="primary" :disabled="!edit.commands.length" @click="act">{{ done }}</v-btn>
-      <v-btn variant="outlined" @click="emit('close')">Cancel</v-btn>
+      <v-btn variant="outlined" @click="emit('close')">{{ say('cancel') }}</v-btn>
     </template>
   </BoxDialog>
 </template>

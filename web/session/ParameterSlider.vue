@@ -9,6 +9,7 @@ import { useDrag } from '@/ui/drag';
 import LaneMark from './automation/LaneMark.vue';
 import { useAutomationGestures } from './automation/useAutomationGestures';
 import { useSession } from './session';
+import { say } from './texts';
 
 /**
  * A value of the document along a line: dragged, typed, stepped by keys, returned to its default by double-click or
@@ -107,7 +108,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
       :aria-valuemin="min"
       :aria-valuemax="max"
       :aria-valuetext="spoken ?? text"
-      :title="`Drag, Shift for fine. Double-click: default. Enter: type.${control ? ' Right-click: automation.' : ''}`"
+      :title="say('dragShiftFineDoubleClick', { control: control ? say('rightClickAutomation') : '' })"
       v-on="drag.on"
       @dblclick="commit(props.default)"
       @keydown="key"
@@ -124,7 +125,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
       v-model="typing"
       class="mono"
       :error="wrong"
-      :aria-label="`${label}, value`"
+      :aria-label="say('labelValue', { label })"
       hide-details
       autofocus
       @vue:mounted="select"
@@ -136,7 +137,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
     <v-btn
       v-else
       class="value mono pa-0 small"
-      :aria-label="`${label}: ${text}, type a value`"
+      :aria-label="say('labelTextTypeValue', { label, text })"
       tabindex="-1"
       @click="type"
       >{{ text }}</v-btn

@@ -1,6 +1,7 @@
 import { sheetOrder } from '@core/session/gestures/strips';
 import type { Session, Strip } from '@core/session/types';
 import type { Grouping } from './settings';
+import { say } from './texts';
 
 /** A column of the Sheet: a strip, or a band of strips that is folded. */
 export type Column =
@@ -18,14 +19,20 @@ export interface Band {
   readonly strips: readonly string[];
 }
 
-const KIND_NAMES = { source: 'Sources', submix: 'Submixes', return: 'Returns', output: 'Outputs' } as const;
+const kindNames = () =>
+  ({
+    source: say('sources'),
+    submix: say('submixes'),
+    return: say('returns'),
+    output: say('outputs'),
+  }) as const;
 
 export const bandLabel = (s: Strip, by: Grouping): string =>
   s.kind !== 'source' || by === 'kind'
-    ? KIND_NAMES[s.kind]
+    ? kindNames()[s.kind]
     : by === 'colour'
       ? s.colour.toLowerCase()
-      : s.family || 'No family';
+      : s.family || say('noFamily');
 
 /** Strips with those of one band together, bands in the order in which they appear. */
 function grouped(strips: readonly Strip[], by: Grouping): readonly Strip[] {

@@ -1,5 +1,6 @@
 import type { Schema } from 'joi';
 import { fieldSchemas, tempoSchema } from '@core/formats/sessionSchema';
+import { say } from './texts';
 
 /** A check of what stands in a field: true, or what is wrong with it. */
 export type Rule = (value: unknown) => true | string;
@@ -9,9 +10,9 @@ export type Rule = (value: unknown) => true | string;
  * @param what how the field is called in the sentence
  */
 export const ruleOf =
-  (schema: Schema, what: string): Rule =>
+  (schema: Schema, what: () => string): Rule =>
   (value) => {
-    const { error } = schema.label(what).validate(value, { errors: { wrap: { label: false } } });
+    const { error } = schema.label(what()).validate(value, { errors: { wrap: { label: false } } });
     return error ? `${error.message.charAt(0).toUpperCase()}${error.message.slice(1)}.` : true;
   };
 const trimmed =
@@ -19,7 +20,7 @@ const trimmed =
   (value) =>
     rule(typeof value === 'string' ? value.trim() : value);
 
-export const sessionName = trimmed(ruleOf(fieldSchemas.session.name, 'the name'));
+export const sessionName = trimmed(ruleOf(fieldSchemas.session.name, () => say('theName')));
 /** Of a strip, a VCA, a link or a section. */
-export const name = trimmed(ruleOf(fieldSchemas.strip.name, 'the name'));
-export const bpm = ruleOf(tempoSchema.extract('bpm').required(), 'the tempo');
+export const name = trimmed(ruleOf(fieldSchemas.strip.name, () => say('theName')));
+export const bpm = ruleOf(tempoSchema.extract('bpm').required(), () => say('theTempo'));

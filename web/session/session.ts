@@ -32,6 +32,7 @@ import { useSteps } from './steps';
 import { PendingEdits, type AsideEdit } from './sync/pendingEdits';
 import { SessionSync, type SessionState, type SyncState } from './sync/sessionSync';
 import { useNotices } from '@/ui/notices';
+import { say } from './texts';
 
 export interface StemInfo {
   readonly channels: number;
@@ -126,20 +127,14 @@ export const useSession = defineStore('session', () => {
     ledger.value = next;
     if (!id.value) return;
     const kept = edits.keep(id.value, next.pending);
-    if (!kept && keeping)
-      notices.refused(
-        'This browser has no room to keep edits until they are saved. Leave the page open until it says “Saved”.',
-      );
+    if (!kept && keeping) notices.refused(say('browserHasNoRoomKeep'));
     keeping = kept;
   }
 
   /** Puts an edit that cannot be kept where it can be saved as a file, and says why. */
   function putAside(change: AsideEdit['change'], reason: string) {
     const edit: AsideEdit = { session: id.value!, change, reason };
-    if (!edits.putAside(edit))
-      notices.refused(
-        `This browser has no room to keep “${change.label}”. Save it as a file before you close the page: see “not kept” in the top line.`,
-      );
+    if (!edits.putAside(edit)) notices.refused(say('browserHasNoRoomKeep2', { change: change.label }));
     aside.value = [...aside.value.filter((a) => a.change.changeId !== change.changeId), edit];
   }
   function discardAside() {
@@ -147,7 +142,7 @@ export const useSession = defineStore('session', () => {
     aside.value = [];
   }
   /** Says which edits no longer fit; what they did can be saved. */
-  function tellDropped(dropped: readonly Dropped[], how = 'was not kept') {
+  function tellDropped(dropped: readonly Dropped[], how = say('wasNotKept')) {
     for (const { change, reason } of dropped) {
       notices.refused(`“${change.label}” ${how}: ${reason.replace(/\.$/, '')}.`);
       if (change.kind === 'edit') putAside(change, reason);
@@ -210,7 +205,7 @@ export const useSession = defineStore('session', () => {
     );
     setLedger(next);
     if (keeping) taken();
-    tellDropped(dropped, 'could not be sent before, and no longer fits');
+    tellDropped(dropped, say('couldNotSentBeforeNo'));
     sync = new SessionSync(
       session,
       {

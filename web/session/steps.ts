@@ -3,6 +3,7 @@ import { v4 as uuid } from 'uuid';
 import type { Change } from '@core/session/history';
 import { ask } from './sync/api';
 import { bodyKnown, withAsked, type Ledger, type NewChange } from './sync/ledger';
+import { say } from './texts';
 
 /** Edits below the top of a stack of which it is known beforehand what they did. */
 const AHEAD = 10;
@@ -35,7 +36,13 @@ export function useSteps({ id, ledger, stacks, settled, push, refused }: StepHos
         () => {
           if (top(kind)?.changeId === edit.changeId) takeStep(kind);
         },
-        (error: Error) => refused(`“${edit.label}” cannot be ${kind}ne now: ${error.message}`),
+        (error: Error) =>
+          refused(
+            say(kind === 'undo' ? 'undoRefused' : 'redoRefused', {
+              edit: edit.label,
+              message: error.message,
+            }),
+          ),
       );
     push({ changeId: uuid(), kind, label: edit.label, of: edit.changeId });
     learnAhead();

@@ -5,6 +5,7 @@ import { stripOf } from '@core/session/lookup';
 import type { MenuItem } from '@/ui/menu';
 import { useSession } from './session';
 import { useTargets } from './targets';
+import { say } from './texts';
 
 /** Lines of menus about strips that more than one feature opens. */
 export function useStripMenus() {
@@ -20,15 +21,18 @@ export function useStripMenus() {
     );
     return [
       {
-        label: 'Dry path on',
+        label: say('dryPathOn'),
         keys: 'D',
         checked: first.out.on,
-        run: () => session.change(named('dry path of', ids), (d) => toggleDryPath(d, ids)),
+        run: () => session.change(named(say('dryPathOf'), ids), (d) => toggleDryPath(d, ids)),
       },
       ...goals.map((g) => ({
         label: g.name || g.id,
         checked: first.out.to === g.id,
-        run: () => session.change(`${named('out of', ids)} to ${g.name}`, (d) => setOuts(d, ids, g.id)),
+        run: () =>
+          session.change(say('namedToName', { named: named(say('outOf'), ids), name: g.name }), (d) =>
+            setOuts(d, ids, g.id),
+          ),
       })),
     ];
   }
@@ -37,13 +41,15 @@ export function useStripMenus() {
     return FAMILIES.map((f) => ({
       label: f.name,
       run: () =>
-        session.change(named(`family ${f.name},`, ids), () =>
+        session.change(named(say('familyName', { name: f.name }), ids), () =>
           ids.map((id) => ({ type: 'strip.set', id, patch: { family: f.name, colour: f.colour } })),
         ),
     }));
   }
   function hear(id: string) {
-    session.change(`hear ${stripOf(session.document!, id).name || id}`, (s) => monitor(s, id));
+    session.change(say('hearName', { name: stripOf(session.document!, id).name || id }), (s) =>
+      monitor(s, id),
+    );
   }
   return { outItems, familyItems, hear };
 }

@@ -3,6 +3,7 @@ import { stripOf } from '@core/session/lookup';
 import { useNotices } from '@/ui/notices';
 import { usePick } from './pick';
 import { useSession } from './session';
+import { say } from './texts';
 
 /** What an action acts on, and how that is called. */
 export const useTargets = defineStore('targets', () => {
@@ -21,11 +22,10 @@ export const useTargets = defineStore('targets', () => {
   /** `mute Bass DI`, `mute 3 strips`. */
   const named = (what: string, ids: readonly string[]) =>
     ids.length === 1
-      ? `${what} ${stripOf(session.document!, ids[0]!).name || ids[0]}`
-      : `${what} ${ids.length} strips`;
+      ? say('namedOne', { what, name: stripOf(session.document!, ids[0]!).name || ids[0] })
+      : say('namedStrips', { what, strips: ids.length });
   /** Says that nothing is picked. @param what what was to be done with it */
-  const none = (what: string) =>
-    notices.refused(`Nothing is picked. Click the names of the strips to ${what} first, or press X on them.`);
+  const none = (what: string) => notices.refused(say('nothingPickedClickNamesStrips', { what }));
   /** Picks one strip and brings it into view. */
   function reveal(id: string) {
     pick.only(id);

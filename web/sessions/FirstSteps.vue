@@ -1,22 +1,21 @@
 <script setup lang="ts">
 import { useStorage } from '@vueuse/core';
+import { say } from './texts';
 
 /** On a first visit, the three things to do first; shown until it is closed, once. */
 const seen = useStorage('zonula.firstSteps', false);
 const STEPS = [
   {
-    title: 'Open a session',
-    subtitle: 'Lantern Tide is there to try things on, half organized; or drop your own WAV files here.',
+    title: say('openASession'),
+    subtitle: say('lanternTideThereTryThings'),
   },
   {
-    title: 'Pick and gather',
-    subtitle:
-      'On the Sheet a column is a strip. Click names to pick, then G gathers them into a submix, R makes a return, V a VCA.',
+    title: say('pickAndGather'),
+    subtitle: say('sheetColumnStripClickNames'),
   },
   {
-    title: 'Play, and ask',
-    subtitle:
-      'Space plays. T traces the picked strip to the output, W tells what else changes when it moves; Ctrl+K finds all else.',
+    title: say('playAndAsk'),
+    subtitle: say('spacePlaysTTracesPicked'),
   },
 ];
 </script>
@@ -25,7 +24,7 @@ const STEPS = [
   <v-alert
     v-if="!seen"
     closable
-    title="Three things to do first"
+    :title="say('threeThingsDoFirst')"
     close-label="Close"
     @click:close="seen = true"
   >

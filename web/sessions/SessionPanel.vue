@@ -8,6 +8,7 @@ import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import * as rules from '@/session/rules';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 /** What belongs to the whole session: its name, stems, pan law, tempo and sections. */
 const session = useSession();
@@ -36,11 +37,12 @@ const value = (e: Event) => (e.target as HTMLInputElement).value.trim();
 async function rename(e: Event) {
   const name = value(e);
   if (name !== doc.value.name && (await rules.keeps(rules.sessionName, name)))
-    session.commit(`rename the session ${name}`, [{ type: 'session.set', patch: { name } }]);
+    session.commit(say('renameTheSessionName', { name }), [{ type: 'session.set', patch: { name } }]);
 }
-const setPanLaw = (panLaw: PanLaw) => session.commit('pan law', [{ type: 'session.set', patch: { panLaw } }]);
+const setPanLaw = (panLaw: PanLaw) =>
+  session.commit(say('panLaw'), [{ type: 'session.set', patch: { panLaw } }]);
 const setTempo = (patch: Partial<Tempo>) =>
-  session.commit('tempo', [{ type: 'session.set', patch: { tempo: { ...doc.value.tempo, ...patch } } }]);
+  session.commit(say('tempo'), [{ type: 'session.set', patch: { tempo: { ...doc.value.tempo, ...patch } } }]);
 async function setBpm(e: Event) {
   const bpm = Number(value(e));
   if (await rules.keeps(rules.bpm, bpm)) setTempo({ bpm });
@@ -50,10 +52,10 @@ const setSections = (label: string, sections: readonly Section[]) =>
 function addSection() {
   const span = transport.loop ?? { start: transport.position, end: transport.length };
   if (span.end - span.start < 0.05) return;
-  const name = `Section ${doc.value.sections.length + 1}`;
+  const name = say('sectionSections', { sections: doc.value.sections.length + 1 });
   const made = { id: freshId(doc.value, name), name, start: span.start, end: span.end };
   setSections(
-    `section ${name}`,
+    say('sectionName', { name }),
     [...doc.value.sections, made].sort((a, b) => a.start - b.start),
   );
 }
@@ -61,82 +63,80 @@ async function nameSection(s: Section, e: Event) {
   const name = value(e);
   if (await rules.keeps(rules.name, name))
     setSections(
-      'rename a section',
+      say('renameASection'),
       doc.value.sections.map((x) => (x.id === s.id ? { ...x, name } : x)),
     );
 }
 const removeSection = (s: Section) =>
   setSections(
-    `remove section ${s.name}`,
+    say('removeSectionName', { name: s.name }),
     doc.value.sections.filter((x) => x.id !== s.id),
   );
 </script>
 
 <template>
-  <section class="border-t py-2 px-0 text" aria-label="Session">
+  <section class="border-t py-2 px-0 text" :aria-label="say('session')">
     <label class="soft">
-      Name
+      {{ say('name') }}
       <v-text-field
         :model-value="doc.name"
         :rules="rules.sessionName"
-        aria-label="Name"
+        :aria-label="say('name')"
         @change="rename"
         @keydown.stop
       />
     </label>
     <p class="soft">{{ counts }}; {{ doc.sampleRate / 1000 }} kHz, {{ clockText(transport.length) }}</p>
-    <v-btn variant="outlined" @click="commands.run('bringIn')">Add WAV files…</v-btn>
+    <v-btn variant="outlined" @click="commands.run('bringIn')">{{ say('addWavFiles') }}</v-btn>
   </section>
-  <section aria-label="Levels and time" class="soft border-t py-2 px-0 text">
+  <section :aria-label="say('levelsAndTime')" class="soft border-t py-2 px-0 text">
     <label>
-      Pan law, at the centre
+      {{ say('panLawCentre') }}
       <v-select
         :model-value="doc.panLaw"
         :items="LAWS"
-        aria-label="Pan law"
+        :aria-label="say('panLawTitle')"
         @update:model-value="setPanLaw"
       />
     </label>
     <div class="tempo ga-1 mt-1">
       <label
-        >Quarters a minute
+        >{{ say('quartersAMinute') }}
         <v-text-field
           class="mono"
           :model-value="doc.tempo.bpm"
           :rules="[(v) => rules.bpm[0]!(Number(v))]"
           inputmode="decimal"
-          aria-label="Quarters a minute"
+          :aria-label="say('quartersAMinute')"
           @change="setBpm"
           @keydown.stop
       /></label>
       <label
-        >Bar
+        >{{ say('bar') }}
         <v-select
           :model-value="doc.tempo.beatsPerBar"
           :items="BEATS"
-          aria-label="Beats of a bar"
+          :aria-label="say('beatsOfABar')"
           @update:model-value="(beatsPerBar) => setTempo({ beatsPerBar })"
       /></label>
       <label
-        >of
+        >{{ say('of') }}
         <v-select
           :model-value="doc.tempo.beatUnit"
           :items="UNITS"
-          aria-label="Value of a beat"
+          :aria-label="say('valueOfABeat')"
           @update:model-value="(beatUnit) => setTempo({ beatUnit })"
       /></label>
     </div>
   </section>
-  <section class="border-t py-2 px-0 text" aria-label="Sections">
-    <h2>Sections</h2>
-    <p v-if="!doc.sections.length" class="soft">
-      None yet. Drag over the ribbon below, and make a section of it.
-    </p>
+  <section class="border-t py-2 px-0 text" :aria-label="say('sections')">
+    <h2>{{ say('sections') }}</h2>
+    <p v-if="!doc.sections.length" class="soft">{{ say('noneYetDragOverRibbon') }}</p>
     <div v-for="s in doc.sections" :key="s.id" class="line d-flex ga-1 mb-1">
       <v-text-field
         :model-value="s.name"
         :rules="rules.name"
-        :aria-label="`Name of the section at ${clockText(s.start)}`"
+        :aria-label="say('nameSectionClock', { clock: clockText(s.start) })"
         @change="nameSection(s, $event)"
         @keydown.stop
       />
@@ -145,13 +145,13 @@ const removeSection = (s: Section) =>
       }}</v-btn>
       <v-btn
         :icon="mdiClose"
-        :aria-label="`Remove the section ${s.name}`"
-        title="Remove"
+        :aria-label="say('removeTheSectionName', { name: s.name })"
+        :title="say('remove')"
         @click="removeSection(s)"
       />
     </div>
     <v-btn variant="outlined" :disabled="transport.length === 0" @click="addSection">{{
-      transport.loop ? 'Add the loop as a section' : 'Add a section from here to the end'
+      transport.loop ? say('addLoopAsSection') : say('addSectionFromHereEnd')
     }}</v-btn>
   </section>
 </template>

@@ -11,6 +11,7 @@ import FilePick from '@/ui/FilePick.vue';
 import { useNotices } from '@/ui/notices';
 import FirstSteps from './FirstSteps.vue';
 import { ask, upload } from '@/session/sync/api';
+import { say } from './texts';
 
 interface Summary {
   readonly id: string;
@@ -38,11 +39,11 @@ const picker = useTemplateRef('picker');
 let stopper: AbortController | null = null;
 const RATES = [44100, 48000, 88200, 96000].map((value) => ({ title: `${value / 1000} kHz`, value }));
 const HEADERS = [
-  { title: 'Session', key: 'name' },
-  { title: 'Strips', key: 'strips', cellProps: { class: 'mono' } },
-  { title: 'Rate', key: 'sampleRate', cellProps: { class: 'mono' } },
-  { title: 'Last opened', key: 'openedAt' },
-  { title: 'What to do', key: 'do', sortable: false, align: 'end', headerProps: { class: 'unseen' } },
+  { title: say('session'), key: 'name' },
+  { title: say('strips'), key: 'strips', cellProps: { class: 'mono' } },
+  { title: say('rate'), key: 'sampleRate', cellProps: { class: 'mono' } },
+  { title: say('lastOpened'), key: 'openedAt' },
+  { title: say('whatToDo'), key: 'do', sortable: false, align: 'end', headerProps: { class: 'unseen' } },
 ] as const;
 const opened = (_: Event, { item }: { item: Summary }) => open(item.id);
 let waitingFiles: File[] = [];
@@ -82,7 +83,7 @@ async function create() {
 }
 function begin(files: File[] = []) {
   waitingFiles = files;
-  name.value = files.length ? 'New session' : '';
+  name.value = files.length ? say('newSession') : '';
   making.value = true;
 }
 async function bring(files: readonly File[]) {
@@ -98,7 +99,7 @@ async function bring(files: readonly File[]) {
         (share) => (bringing.value = { name: file.name, share }),
         stopper.signal,
       );
-      notices.done(`“${made.name}” was brought in.`);
+      notices.done(say('nameWasBroughtIn', { name: made.name }));
     } catch (error) {
       if (!stopper.signal.aborted) notices.refused(`${file.name}: ${(error as Error).message}`);
     }
@@ -112,7 +113,7 @@ async function remove() {
   asking.value = null;
   try {
     await ask('DELETE', `/sessions/${gone.id}`);
-    notices.done(`“${gone.name}” was deleted.`);
+    notices.done(say('nameWasDeleted', { name: gone.name }));
   } catch (error) {
     notices.refused(error);
   }
@@ -123,44 +124,46 @@ const when = (iso: string) =>
 </script>
 
 <template>
-  <DropZone
-    class="zone overflow-y-auto"
-    text="Let go: WAV files begin a new session, a package is brought in"
-    @files="bring"
-  >
+  <DropZone class="zone overflow-y-auto" :text="say('letGoWavFilesBegin')" @files="bring">
     <main class="page">
       <header class="row border-b pb-3">
-        <h1>Zonula</h1>
-        <p class="soft">Sessions, last opened first</p>
+        <h1>{{ say('zonula') }}</h1>
+        <p class="soft">{{ say('sessionsLastOpenedFirst') }}</p>
         <span class="space" />
-        <v-btn @click="settings.otherTheme">{{ settings.theme === 'night' ? 'Day' : 'Night' }}</v-btn>
-        <v-btn variant="outlined" @click="picker?.choose()">Import…</v-btn>
-        <v-btn variant="flat" color="primary" @click="begin()">New session</v-btn>
+        <v-btn @click="settings.otherTheme">{{
+          settings.theme === 'night' ? say('day') : say('night')
+        }}</v-btn>
+        <v-btn variant="outlined" @click="picker?.choose()">{{ say('import') }}</v-btn>
+        <v-btn variant="flat" color="primary" @click="begin()">{{ say('newSession') }}</v-btn>
       </header>
       <div v-if="bringing" class="row bringing" role="status">
-        <span>Importing {{ bringing.name }}</span>
+        <span>{{ say('importingName', { name: bringing.name }) }}</span>
         <v-progress-linear
           :model-value="bringing.share * 100"
           :indeterminate="bringing.share >= 1"
-          aria-label="Progress"
+          :aria-label="say('progress')"
           max-width="200"
         />
-        {{ bringing.share >= 1 ? 'storing its stems…' : `${Math.round(bringing.share * 100)} %` }}
-        <v-btn v-if="bringing.share < 1" variant="outlined" @click="stopper?.abort()">Cancel</v-btn>
+        {{ bringing.share >= 1 ? say('storingItsStems') : `${Math.round(bringing.share * 100)} %` }}
+        <v-btn v-if="bringing.share < 1" variant="outlined" @click="stopper?.abort()">{{
+          say('cancel')
+        }}</v-btn>
       </div>
       <v-skeleton-loader
         v-if="state === 'loading'"
         type="table-tbody"
-        aria-label="Looking for sessions…"
+        :aria-label="say('lookingForSessions')"
         role="status"
       />
-      <v-empty-state v-else-if="state === 'failed'" headline="The sessions cannot be listed" :text="reason">
-        <template #actions><v-btn variant="outlined" @click="load">Try again</v-btn></template>
+      <v-empty-state v-else-if="state === 'failed'" :headline="say('sessionsCannotListed')" :text="reason">
+        <template #actions
+          ><v-btn variant="outlined" @click="load">{{ say('tryAgain') }}</v-btn></template
+        >
       </v-empty-state>
       <v-empty-state
         v-else-if="!list.length"
-        headline="There is no session yet"
-        text="Begin a new one, drop WAV files here, or import a session package (.zonula)."
+        :headline="say('thereNoSessionYet')"
+        :text="say('beginNewOneDropWav')"
       />
       <v-data-table v-else :items="list" :headers="HEADERS" item-value="id" hover @dblclick:row="opened">
         <template #[`item.name`]="{ item }">
@@ -173,52 +176,57 @@ const when = (iso: string) =>
         <template #[`item.sampleRate`]="{ item }">{{ item.sampleRate / 1000 }} kHz</template>
         <template #[`item.openedAt`]="{ item }">{{ when(item.openedAt) }}</template>
         <template #[`item.do`]="{ item }">
-          <v-btn :href="`/api/sessions/${item.id}/export`" download>Export</v-btn>
-          <v-btn color="error" :aria-label="`Delete ${item.name}`" @click="asking = item">Delete</v-btn>
+          <v-btn :href="`/api/sessions/${item.id}/export`" download>{{ say('export') }}</v-btn>
+          <v-btn color="error" :aria-label="say('deleteName', { name: item.name })" @click="asking = item">{{
+            say('delete')
+          }}</v-btn>
         </template>
       </v-data-table>
-      <p v-if="state === 'ready'" class="soft foot">
-        Drop WAV files anywhere here to begin a session with them, or a .zonula package to open it.
-      </p>
+      <p v-if="state === 'ready'" class="soft foot">{{ say('dropWavFilesAnywhereHere') }}</p>
       <FirstSteps v-if="state === 'ready'" />
     </main>
-    <FilePick ref="picker" label="Files" accept=".zonula,.zip,.wav,audio/wav" multiple @files="bring" />
-    <BoxDialog v-model="making" title="New session" :width="420">
+    <FilePick
+      ref="picker"
+      :label="say('files')"
+      accept=".zonula,.zip,.wav,audio/wav"
+      multiple
+      @files="bring"
+    />
+    <BoxDialog v-model="making" :title="say('newSession')" :width="420">
       <v-form id="new-session" v-model="fits" @submit.prevent="create">
         <label class="soft">
-          Name
+          {{ say('name') }}
           <v-text-field
             v-model="name"
             :rules="sessionName"
             validate-on="input lazy"
-            aria-label="Name"
+            :aria-label="say('name')"
             autofocus
             @focus="($event.target as HTMLInputElement).select()"
           />
         </label>
         <label class="soft">
-          Sample rate
-          <v-select v-model="rate" :items="RATES" aria-label="Sample rate" />
+          {{ say('sampleRate') }} <v-select v-model="rate" :items="RATES" :aria-label="say('sampleRate')" />
         </label>
       </v-form>
       <template #actions>
         <v-spacer />
-        <v-btn variant="outlined" @click="making = false">Cancel</v-btn>
+        <v-btn variant="outlined" @click="making = false">{{ say('cancel') }}</v-btn>
         <v-btn
           variant="flat"
           color="primary"
           type="submit"
           form="new-session"
           :disabled="!name.trim() || fits === false"
-          >Create</v-btn
+          >{{ say('create') }}</v-btn
         >
       </template>
     </BoxDialog>
     <ConfirmDialog
       v-if="asking"
-      :title="`Delete “${asking.name}”?`"
-      text="Its document, its history and the stems that no other session uses go for good. Export it first if you may want it again."
-      done="Delete"
+      :title="say('deleteName2', { name: asking.name })"
+      :text="say('documentHistoryStemsNoOther')"
+      :done="say('delete')"
       @close="asking = null"
       @confirm="remove"
     />

@@ -2,15 +2,16 @@ import { useRouter } from 'vue-router';
 import { lazy, type Action, type Feature } from '@/commands/feature';
 import { usePreamps } from '@/session/preamps';
 import { useStemImport } from '@/session/stems/stemImport';
+import { say } from './texts';
 
 function sessionActions(): readonly Action[] {
   const router = useRouter();
   const stems = useStemImport();
   return [
-    { id: 'bringIn', title: 'Add WAV files…', keys: '', group: 'Strips', run: stems.choose },
+    { id: 'bringIn', title: say('addWavFiles'), keys: '', group: 'Strips', run: stems.choose },
     {
       id: 'sessions',
-      title: 'Close the session',
+      title: say('closeTheSession'),
       keys: '',
       group: 'View',
       run: () => router.push({ name: 'sessions' }),

@@ -3,6 +3,7 @@ import { FAMILIES } from '@core/naming/lexicon';
 import type { Band } from '@/session/columns';
 import { useSettings } from '@/session/settings';
 import type { Row } from './rows/kind';
+import { say } from './texts';
 
 /** The bands over the caps: a click picks what stands under one, its corner folds it. */
 defineProps<{ bands: readonly Band[]; edges: readonly number[]; row: Row; folds: boolean }>();
@@ -24,7 +25,7 @@ const colourOf = (b: Band) =>
       height: `${row.height}px`,
       '--family': colourOf(b),
     }"
-    :title="`Pick ${b.label}`"
+    :title="say('pickB', { b: b.label })"
     role="presentation"
     @click="emit('pick', b, $event)"
   >
@@ -32,7 +33,7 @@ const colourOf = (b: Band) =>
       v-if="folds"
       class="fold pt-0 pe-1 pb-0 ps-0 cursor-pointer"
       :data-fold="b.label"
-      :title="`${b.folded ? 'Open' : 'Fold'} ${b.label} (key Z on one of its strips)`"
+      :title="say('foldedBKeyZOne', { folded: b.folded ? say('open') : say('fold'), b: b.label })"
       @mousedown.prevent
       @click.stop="emit('fold', b)"
       >{{ b.folded ? '▸' : '▾' }}</span><span

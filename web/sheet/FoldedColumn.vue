@@ -4,6 +4,7 @@ import { fitName } from '@core/naming/fitName';
 import type { Strip } from '@core/session/types';
 import KindShape from '@/ui/KindShape.vue';
 import type { Row } from './rows/kind';
+import { say } from './texts';
 
 /** A band of strips that is folded: one column with their count, one meter and one total. */
 const props = defineProps<{
@@ -28,7 +29,7 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
     :class="{ picked, lit }"
     :style="{ left: `${x}px`, width: `${width}px`, '--family': colour }"
     role="row"
-    :aria-label="`${label}, folded, ${strips.length} strips`"
+    :aria-label="say('labelFoldedStripsStrips', { label, strips: strips.length })"
     @pointerdown.stop
     @dblclick.stop="emit('open')"
   >
@@ -36,7 +37,7 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
       class="cap position-absolute d-flex flex-column align-center cursor-pointer small"
       role="gridcell"
       :style="{ top: `${cap.y}px`, height: `${cap.height}px` }"
-      :title="`${strips.map((s) => s.name || s.id).join(', ')}. Click to pick them, double-click to open.`"
+      :title="say('stripsClickPickThemDouble', { strips: strips.map((s) => s.name || s.id).join(', ') })"
       @click="emit('pick', $event)"
     >
       <KindShape kind="family" class="kind" />

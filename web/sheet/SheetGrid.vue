@@ -26,6 +26,7 @@ import { useSheetKeys } from './useSheetKeys';
 import { useSheetMeters } from './useSheetMeters';
 import { useSheetTyping } from './useSheetTyping';
 import { vcaItems } from './vcaMenu';
+import { say } from './texts';
 
 /** The Sheet: one column a strip, one row a decision; what leads to the outputs stands at its right edge. */
 const session = useSession();
@@ -147,10 +148,14 @@ function contextMenu(e: MouseEvent) {
   keys.openMenu(hit, { x: e.clientX, y: e.clientY });
 }
 const vcaMenu = (id: string, e: MouseEvent) =>
-  tools.menu.open(`VCA ${doc.value.vcas.find((v) => v.id === id)!.name}`, vcaItems(tools, id), {
-    x: e.clientX,
-    y: e.clientY,
-  });
+  tools.menu.open(
+    say('vcaName', { name: doc.value.vcas.find((v) => v.id === id)!.name }),
+    vcaItems(tools, id),
+    {
+      x: e.clientX,
+      y: e.clientY,
+    },
+  );
 function wheel(e: WheelEvent) {
   const hit = hitTest(e);
   const focused = hit && pick.focus?.strip === hit.strip && pick.focus.row === hit.row.key;
@@ -225,7 +230,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           class="grid h-100"
           role="grid"
           tabindex="0"
-          aria-label="The Sheet: a row a strip, its decisions as cells"
+          :aria-label="say('sheetRowStripDecisionsAs')"
           :aria-rowcount="pick.order.length"
           :aria-activedescendant="activeCell"
           @keydown="keys.key"
@@ -322,7 +327,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           :class="{ mono: typing.row.kind !== 'cap' }"
           :style="typingBox"
           :value="typing.text"
-          :aria-label="typing.row.kind === 'cap' ? 'Name' : cellName(typing.row)"
+          :aria-label="typing.row.kind === 'cap' ? say('name') : cellName(typing.row)"
           @input="typing = { ...typing, text: ($event.target as HTMLInputElement).value }"
           @keydown.enter.stop="typed"
           @keydown.esc.stop="leave"

@@ -8,6 +8,7 @@ import { useSession } from '@/session/session';
 import type { Row } from './rows/kind';
 import { levelY } from './rows/level';
 import VcaLabel from './VcaLabel.vue';
+import { say } from './texts';
 
 /** What stands at the left of the rows: their names, the VCAs with their faders, the fader's scale. */
 defineProps<{ rows: readonly Row[]; width: number }>();
@@ -35,7 +36,7 @@ async function named() {
   naming.value = null;
   const typed = name.value.trim();
   if (id && typed && vcaOf(id).name !== typed && (await rules.keeps(rules.name, typed)))
-    session.commit(`rename VCA ${typed}`, [{ type: 'vca.set', id, patch: { name: typed } }]);
+    session.commit(say('renameVcaTyped', { typed }), [{ type: 'vca.set', id, patch: { name: typed } }]);
 }
 defineExpose({ rename });
 </script>
@@ -54,7 +55,7 @@ defineExpose({ rename });
           v-if="naming === row.ref"
           v-model="name"
           class="field vca-name"
-          aria-label="Name of the VCA"
+          :aria-label="say('nameOfTheVca')"
           @keydown.enter.stop="named"
           @keydown.esc.stop="naming = null"
           @keydown.stop
@@ -68,7 +69,7 @@ defineExpose({ rename });
         />
       </template>
       <template v-else-if="row.kind === 'level'">
-        <span class="text text-truncate flex-1-1-0">Level</span>
+        <span class="text text-truncate flex-1-1-0">{{ say('level') }}</span>
         <span
           v-for="t in TICKS"
           :key="t"
@@ -78,9 +79,9 @@ defineExpose({ rename });
         >
       </template>
       <template v-else-if="row.kind === 'cap'">
-        <v-btn v-if="hidden" class="name small text-decoration-underline" @click="commands.run('show')"
-          >{{ hidden }} hidden</v-btn
-        >
+        <v-btn v-if="hidden" class="name small text-decoration-underline" @click="commands.run('show')">{{
+          say('hiddenHidden', { hidden })
+        }}</v-btn>
       </template>
       <template v-else>
         <span class="text text-truncate flex-1-1-0" :title="row.label">{{ row.label }}</span>

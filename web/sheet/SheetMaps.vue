@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import SessionMap from './SessionMap.vue';
 import { GAP, LABELS, type SheetColumns } from './useSheetColumns';
+import { say } from './texts';
 
 /** Under the Sheet: thin maps of all columns, where the view stands among them; nothing where all are in view. */
 const props = defineProps<{ columns: SheetColumns }>();
@@ -31,7 +32,7 @@ function goToLanding(share: number) {
     <SessionMap
       v-if="sourcesFull > sourcesWidth"
       :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
-      label="Where the view stands in the session"
+      :label="say('whereViewStandsSession')"
       :bands="sourceBands"
       :edges="sourceEdges"
       :from="sourcesLeft / sourcesFull"
@@ -41,7 +42,7 @@ function goToLanding(share: number) {
     <SessionMap
       v-if="landingFull > landingWidth"
       :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
-      label="Where the view stands among submixes, returns and outputs"
+      :label="say('whereViewStandsAmongSubmixes')"
       :bands="landingBands"
       :edges="landingEdges"
       :from="landingLeft / landingFull"

@@ -4,6 +4,7 @@ import { useSession } from '@/session/session';
 import { useStemImport } from '@/session/stems/stemImport';
 import DropZone from '@/ui/DropZone.vue';
 import SheetGrid from './SheetGrid.vue';
+import { say } from './texts';
 
 /** The Sheet, or how to begin where there is nothing on it yet. WAV files dropped on it become strips. */
 const session = useSession();
@@ -14,18 +15,18 @@ const empty = computed(() => !session.document?.strips.some((s) => s.kind === 's
 <template>
   <DropZone
     class="view flex-1-1-0 min-h-0 d-flex flex-column on-sheet"
-    text="Let go to add these files as strips"
+    :text="say('letGoAddTheseFiles')"
     @files="stems.bring"
   >
     <SheetGrid v-if="!empty" />
     <v-empty-state
       v-else
-      headline="This session has no stems yet"
-      title="Drop WAV files here, many at once."
-      text="Names, families and colours are taken from the file names; you can change them all later. PCM of 16, 24 or 32 bits, or 32-bit float; mono or stereo; any common sample rate."
+      :headline="say('sessionHasNoStemsYet')"
+      :title="say('dropWavFilesHereMany')"
+      :text="say('namesFamiliesColoursTakenFrom')"
     >
       <template #actions>
-        <v-btn variant="flat" color="primary" @click="stems.choose">Choose WAV files…</v-btn>
+        <v-btn variant="flat" color="primary" @click="stems.choose">{{ say('chooseWavFiles') }}</v-btn>
       </template>
     </v-empty-state>
   </DropZone>

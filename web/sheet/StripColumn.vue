@@ -7,6 +7,7 @@ import type { Decibels } from '@core/session/units';
 import ModeMark from '@/ui/ModeMark.vue';
 import type { Column, LaneState, RailMark, Row } from './rows/kind';
 import { kindOf } from './rows/rows';
+import { say } from './texts';
 
 const NARROWEST = 4;
 /** Pixels of an average letter of the caps' type. */
@@ -45,13 +46,13 @@ export default defineComponent({
     const litRows = computed(() => new Set(props.lit?.split(' ') ?? []));
     function automationText(lanes: LaneState | null): string {
       if (!lanes) return '';
-      if (lanes.writes) return ', being written';
+      if (lanes.writes) return say('beingWritten');
       const { automation } = props.strip;
       return automation === 'off'
-        ? ', automation off'
+        ? say('automationOff')
         : isArmed(automation)
-          ? `, automated, armed to ${automation}`
-          : ', automated';
+          ? say('automatedArmedToAutomation', { automation })
+          : say('automated');
     }
     function cell(row: Row) {
       const kind = kindOf(row);

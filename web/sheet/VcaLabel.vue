@@ -9,6 +9,7 @@ import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
 import ModeMark from '@/ui/ModeMark.vue';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 const props = defineProps<{ vca: Vca; writes: boolean }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
@@ -17,7 +18,7 @@ const commands = useCommands();
 const gesture = computed(() => `vca ${props.vca.id}`);
 const command = (faderDb: number | null) =>
   [{ type: 'vca.set', id: props.vca.id, patch: { faderDb } }] as const;
-const label = computed(() => `level VCA ${props.vca.name}`);
+const label = computed(() => say('levelVcaName', { name: props.vca.name }));
 
 let last: number | null = null;
 const drag = useDrag({
@@ -61,13 +62,13 @@ const box = (el: HTMLElement) => {
     class="vca"
     role="slider"
     tabindex="0"
-    :aria-label="`VCA ${vca.name}`"
+    :aria-label="say('vcaName', { name: vca.name })"
     :aria-valuenow="vca.faderDb ?? FADER_FLOOR"
     :aria-valuemin="FADER_FLOOR"
     :aria-valuemax="FADER_TOP"
     :aria-valuetext="levelSpoken(vca.faderDb)"
     :data-vca="vca.id"
-    title="Drag: level. Double-click: 0 dB. Right-click: rename, mute, solo, remove."
+    :title="say('dragLevelDoubleClick0')"
     v-on="drag.on"
     @dblclick="set(CELL_DEFAULT)"
     @keydown="key"

@@ -6,25 +6,26 @@ import { useSession } from '@/session/session';
 import { useSettings, type ColumnWidth, type Grouping } from '@/session/settings';
 import { useTargets } from '@/session/targets';
 import { useRenaming } from './renaming';
+import { say } from './texts';
 
-const FOLDS: readonly (readonly [row: string, name: string])[] = [
-  ['input', 'input'],
-  ['pre', 'inserts before the fader'],
-  ['post', 'inserts after the fader'],
-  ['auto', 'automation'],
-  ['pan', 'pan'],
-  ['sends', 'sends'],
+const folds = (): readonly (readonly [row: string, name: string])[] => [
+  ['input', say('input')],
+  ['pre', say('insertsBeforeTheFader')],
+  ['post', say('insertsAfterTheFader')],
+  ['auto', say('automation')],
+  ['pan', say('pan')],
+  ['sends', say('sends')],
 ];
-const GROUPINGS: readonly (readonly [Grouping, string])[] = [
-  ['session', 'in the session’s order'],
-  ['family', 'by family'],
-  ['colour', 'by colour'],
-  ['kind', 'by kind'],
+const groupings = (): readonly (readonly [Grouping, string])[] => [
+  ['session', say('inTheSessionsOrder')],
+  ['family', say('byFamily')],
+  ['colour', say('byColour')],
+  ['kind', say('byKind')],
 ];
-const WIDTHS: readonly (readonly [ColumnWidth, string])[] = [
-  ['slim', 'Slim'],
-  ['regular', 'Regular'],
-  ['wide', 'Wide'],
+const widths = (): readonly (readonly [ColumnWidth, string])[] => [
+  ['slim', say('slim')],
+  ['regular', say('regular')],
+  ['wide', say('wide')],
 ];
 /** A list with a thing in it, or without it where it was in. */
 const toggled = (list: readonly string[], x: string) =>
@@ -43,7 +44,7 @@ export function sheetActions(): readonly Action[] {
   function foldBand() {
     const at = pick.focus?.strip ?? pick.picked[0];
     const band = pick.columns.sources.find((c) => stripsIn(c).some((s) => s.id === at))?.band;
-    if (band === undefined) return none('fold the band of');
+    if (band === undefined) return none(say('foldTheBandOf'));
     settings.foldedBands = toggled(settings.foldedBands, band);
   }
   function foldBands() {
@@ -61,7 +62,7 @@ export function sheetActions(): readonly Action[] {
   return [
     {
       id: 'rename',
-      title: 'Rename the strip',
+      title: say('renameTheStrip'),
       keys: 'N',
       group: 'Strips',
       enabled: some,
@@ -71,16 +72,16 @@ export function sheetActions(): readonly Action[] {
         renaming.strip = strip;
       },
     },
-    ...FOLDS.map(([row, name]): Action => ({
+    ...folds().map(([row, name]): Action => ({
       id: `fold-${row}`,
-      title: `Fold or open the rows: ${name}`,
+      title: say('foldOpenRowsName', { name }),
       keys: '',
       group: 'View',
       run: () => (settings.foldedRows = toggled(settings.foldedRows, row)),
     })),
-    ...GROUPINGS.map(([by, text]): Action => ({
+    ...groupings().map(([by, text]): Action => ({
       id: `group-${by}`,
-      title: `Columns ${text}`,
+      title: say('columnsText', { text }),
       keys: '',
       group: 'View',
       enabled: () => settings.grouping !== by,
@@ -88,22 +89,22 @@ export function sheetActions(): readonly Action[] {
     })),
     {
       id: 'foldBand',
-      title: 'Fold or open the band of the strip here',
+      title: say('foldOpenBandStripHere'),
       keys: 'Z',
       group: 'View',
       run: foldBand,
     },
     {
       id: 'foldBands',
-      title: 'Fold or open all bands of sources',
+      title: say('foldOpenAllBandsSources'),
       keys: 'Shift+B',
       group: 'View',
       run: foldBands,
     },
-    ...WIDTHS.flatMap(([width, text]): Action[] => [
+    ...widths().flatMap(([width, text]): Action[] => [
       {
         id: width,
-        title: `${text} columns`,
+        title: say('textColumns', { text }),
         keys: '',
         group: 'View',
         run: () => {
@@ -113,7 +114,7 @@ export function sheetActions(): readonly Action[] {
       },
       {
         id: `${width}Picked`,
-        title: `${text} columns for the picked strips`,
+        title: say('textColumnsPickedStrips', { text }),
         keys: '',
         group: 'View',
         enabled: some,
@@ -126,7 +127,7 @@ export function sheetActions(): readonly Action[] {
     ]),
     {
       id: 'waves',
-      title: 'Running waveform or meter, for the picked strips',
+      title: say('runningWaveformMeterPickedStrips'),
       keys: 'Shift+W',
       group: 'View',
       enabled: some,

@@ -5,6 +5,7 @@ import type { Session, Strip } from '@core/session/types';
 import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 /** What columns show of their strips beside what the strips hold themselves. */
 export function useColumnFacts(doc: ComputedRef<Session>) {
@@ -27,7 +28,7 @@ export function useColumnFacts(doc: ComputedRef<Session>) {
     s.kind === 'output'
       ? `${monitoredOutput(doc.value)?.id === s.id && outputs.value > 1 ? '◉ ' : ''}${s.pair}–${(s.pair ?? 1) + 1}`
       : s.out.to === null
-        ? 'nowhere'
+        ? say('nowhere')
         : nameOf(doc.value, s.out.to);
 
   return { current, edited, dryOf, preampOf, outName };

@@ -10,6 +10,7 @@ import { useDrag } from '@/ui/drag';
 import { insertAt, type Hit, type Press, type Row } from './rows/kind';
 import { cellName, kindOf } from './rows/rows';
 import type { SheetTools } from './rows/tools';
+import { say } from './texts';
 
 /** A drag on the Sheet, from its press on. */
 interface Drag {
@@ -61,7 +62,7 @@ export function useSheetGestures(t: SheetTools, hosts: GestureHosts) {
   const named = (d: Drag, what: string, ids: readonly string[]) =>
     ids.length === 1
       ? `${what} ${stripOf(d.session, ids[0]!).name || ids[0]}`
-      : `${what} of ${ids.length} strips`;
+      : say('whatOfIdsStrips', { what, ids: ids.length });
 
   let frame = 0;
   let now: Drag | null = null;
@@ -148,7 +149,7 @@ export function useSheetGestures(t: SheetTools, hosts: GestureHosts) {
     const gap = hosts.gapAt(e, kind);
     if (!gap) return;
     drag.clicked = undefined;
-    drag.label = named(drag, 'move', ids);
+    drag.label = named(drag, say('move'), ids);
     show(drag, moveStrips(drag.session, ids, behind(drag.session, gap.before, ids, kind)));
   }
   /** Along the row: paints, or picks. */
@@ -170,7 +171,7 @@ export function useSheetGestures(t: SheetTools, hosts: GestureHosts) {
       drag.label = named(drag, press.stroke.label, all);
       return show(drag, press.stroke.commands(all));
     }
-    drag.label = named(drag, `paint ${cellName(from.row)},`, [...passed]);
+    drag.label = named(drag, say('paintCellname', { cellName: cellName(from.row) }), [...passed]);
     const others = [...passed].filter((id) => id !== from.strip);
     show(drag, kindOf(from.row).paint?.(drag.session, from, others) ?? []);
   }
@@ -208,7 +209,11 @@ export function useSheetGestures(t: SheetTools, hosts: GestureHosts) {
     if (!to || !insert) return;
     let landed = '';
     session.change(
-      `${to.copy ? 'copy' : 'move'} ${processorOf(insert.type).name} to ${nameOf(was, to.strip)}`,
+      say('copyNameToName2', {
+        copy: to.copy ? say('copy') : say('move'),
+        name: processorOf(insert.type).name,
+        name2: nameOf(was, to.strip),
+      }),
       (s) => {
         const placed = placeInsert(
           s,

@@ -12,6 +12,7 @@ import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
 import { LEVEL_FOOT, type Spot } from './rows/kind';
 import { cellName, kindOf } from './rows/rows';
+import { say } from './texts';
 
 /** Pixels of the narrowest field that can be read. */
 const LEAST_WIDTH = 72;
@@ -55,7 +56,9 @@ export function useSheetTyping(field: Ref<HTMLInputElement | null>, host: Typing
       return false;
     }
     if (name !== stripOf(session.document!, strip).name)
-      session.commit(`rename ${name || strip}`, [{ type: 'strip.set', id: strip, patch: { name } }]);
+      session.commit(say('renameName', { name: name || strip }), [
+        { type: 'strip.set', id: strip, patch: { name } },
+      ]);
     return true;
   }
   function set({ strip, row, text }: Spot & { readonly text: string }): boolean {

@@ -5,33 +5,35 @@ import { setMembers } from '@core/session/gestures/vcas';
 import { vcaOf } from '@core/session/lookup';
 import type { MenuItem } from '@/ui/menu';
 import type { SheetTools } from './rows/tools';
+import { say } from './texts';
 
 /** What a VCA offers at its rail. */
 export function vcaItems(t: SheetTools, id: string): readonly MenuItem[] {
   const vca = vcaOf(t.doc(), id);
   const { session, pick } = t;
-  const flag = (which: 'mute' | 'solo', label: string): MenuItem => ({
+  const flag = (which: 'mute' | 'solo', label: string, change: string): MenuItem => ({
     label,
     checked: vca[which],
-    run: () => session.change(`${which} VCA ${vca.name}`, (d) => toggleVca(d, id, which)),
+    run: () => session.change(change, (d) => toggleVca(d, id, which)),
   });
   return [
-    { label: 'Rename', run: () => t.renameVca(id) },
-    { label: 'What does it change?', run: () => t.commands.run('vcaEffect', { vca: id }) },
-    flag('mute', 'Mute'),
-    flag('solo', 'Solo'),
+    { label: say('rename'), run: () => t.renameVca(id) },
+    { label: say('whatDoesItChange'), run: () => t.commands.run('vcaEffect', { vca: id }) },
+    flag('mute', say('muteTitle'), say('muteVcaName', { name: vca.name })),
+    flag('solo', say('soloTitle'), say('soloVcaName', { name: vca.name })),
     ...t.automation.modeItems([id]),
-    { label: 'Pick its strips', run: () => pick.set(heldBy(t.doc(), id).map((s) => s.id)) },
+    { label: say('pickItsStrips'), run: () => pick.set(heldBy(t.doc(), id).map((s) => s.id)) },
     {
-      label: 'Hold the picked strips too',
+      label: say('holdPickedStripsToo'),
       disabled: pick.picked.length === 0,
-      run: () => session.change(`hold by ${vca.name}`, (d) => setMembers(d, id, pick.picked, true)),
+      run: () =>
+        session.change(say('holdByName', { name: vca.name }), (d) => setMembers(d, id, pick.picked, true)),
     },
     {
-      label: 'Remove the VCA',
+      label: say('removeTheVca'),
       danger: true,
       run: () =>
-        session.change(`remove VCA ${vca.name}`, (d) => [
+        session.change(say('removeVcaName', { name: vca.name }), (d) => [
           ...d.vcas
             .filter((v) => v.members.includes(id))
             .map((v): Command => ({

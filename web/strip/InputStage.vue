@@ -12,6 +12,7 @@ import type { Strip } from '@core/session/types';
 import { usePreamps } from '@/session/preamps';
 import { useSession } from '@/session/session';
 import ParameterSlider from '@/session/ParameterSlider.vue';
+import { say } from './texts';
 
 /** The remote preamplifier that a source comes by: what is asked of it, and what it has confirmed. */
 const props = defineProps<{ strip: Strip }>();
@@ -32,19 +33,19 @@ const taken = computed(
 );
 const said = computed(() => {
   const s = state.value;
-  if (!s || !asked.value) return 'Not asked yet.';
-  if (!isAsked(s, asked.value)) return `Asking for ${open.value.size} of 5 settings.`;
-  if (s.state === 'silent') return 'No answer, however often it was asked.';
-  if (s.state === 'waiting') return `Asked; waiting for ${open.value.size} of 5 answers.`;
-  return open.value.size ? 'It has set something else than was asked.' : 'Confirmed by the device.';
+  if (!s || !asked.value) return say('notAskedYet');
+  if (!isAsked(s, asked.value)) return say('askingSize5Settings', { size: open.value.size });
+  if (s.state === 'silent') return say('noAnswerHoweverOftenWas');
+  if (s.state === 'waiting') return say('askedWaitingSize5Answers', { size: open.value.size });
+  return open.value.size ? say('hasSetSomethingElseThan') : say('confirmedByTheDevice2');
 });
 const name = computed(() => props.strip.name || props.strip.id);
 const set = (what: string, preamp: PreampSettings | null) =>
-  session.commit(`${what} of the preamplifier, ${name.value}`, [
+  session.commit(say('preamplifierName', { what, name: name.value }), [
     { type: 'strip.set', id: props.strip.id, patch: { preamp } },
   ]);
 const inputs = computed(() => [
-  { title: 'none', value: 0 },
+  { title: say('none'), value: 0 },
   ...Array.from({ length: PREAMP.inputs }, (_, i) => ({
     title: `${i + 1}${taken.value.has(i + 1) ? `, ${taken.value.get(i + 1)}` : ''}`,
     value: i + 1,
@@ -69,38 +70,43 @@ const read = (t: string) => {
   return t.trim() === '' || Number.isNaN(n) ? undefined : gain(n);
 };
 const FLAGS = [
-  ['pad', `Pad ${PREAMP.padDb} dB`.replace('-', '−')],
-  ['phantom', 'Phantom power'],
-  ['lowCut', `Low cut ${PREAMP.lowCutHertz} Hz`],
-  ['invert', 'Polarity'],
+  ['pad', say('pad', { db: `${PREAMP.padDb}`.replace('-', '−') })],
+  ['phantom', say('phantomPower')],
+  ['lowCut', say('lowCutLowcuthertzHz', { lowCutHertz: PREAMP.lowCutHertz })],
+  ['invert', say('polarity')],
 ] as const;
 </script>
 
 <template>
-  <section class="border-t mt-2" aria-label="Input stage">
-    <h2>Input stage <v-chip class="caution" text="simulated device" /></h2>
+  <section class="border-t mt-2" :aria-label="say('inputStage')">
+    <h2>{{ say('inputStage') }} <v-chip class="caution" :text="say('simulatedDevice')" /></h2>
     <label class="pair ga-2 align-center text"
-      ><span class="soft">Input</span>
+      ><span class="soft">{{ say('inputTitle') }}</span>
       <v-select
         :model-value="asked?.input ?? 0"
         :items="inputs"
         item-props
-        aria-label="Input of the preamplifier"
+        :aria-label="say('inputOfThePreamplifier')"
         @update:model-value="choose"
     /></label>
     <template v-if="asked">
       <ParameterSlider
-        label="Gain"
+        :label="say('gain')"
         :value="asked.gainDb"
         :min="PREAMP.gainMin"
         :max="PREAMP.gainMax"
         :default="30"
         :step="PREAMP.gainStep"
         :text="`${asked.gainDb} dB${open.has('gainDb') ? '?' : ''}`"
-        :spoken="`${asked.gainDb} decibels, ${open.has('gainDb') ? 'not confirmed' : 'confirmed'}`"
+        :spoken="
+          say('gaindbDecibelsHas', {
+            gainDb: asked.gainDb,
+            has: open.has('gainDb') ? say('notConfirmed') : say('confirmed'),
+          })
+        "
         :read="read"
         gesture="preamp"
-        :what="`gain of the preamplifier, ${name}`"
+        :what="say('gainPreamplifierName', { name })"
         :make="(v) => edit(v ?? 30)"
       />
       <div class="row wrap">
@@ -110,7 +116,7 @@ const FLAGS = [
           variant="outlined"
           :class="{ open: open.has(f) }"
           :aria-pressed="asked[f]"
-          :title="open.has(f) ? 'Asked, not confirmed' : 'Confirmed by the device'"
+          :title="open.has(f) ? say('askedNotConfirmed') : say('confirmedByTheDevice')"
           @click="set(text, { ...asked, [f]: !asked[f] })"
           >{{ text }}{{ open.has(f) ? ' ?' : '' }}</v-btn
         >
@@ -122,17 +128,17 @@ const FLAGS = [
       >
         {{ said }}
         <template v-if="state?.confirmed.gainDb !== undefined && open.has('gainDb')">
-          It stands at {{ state.confirmed.gainDb }} dB.</template
+          {{ say('standsGaindbDb', { gainDb: state.confirmed.gainDb }) }}</template
         >
         <v-btn
           v-if="state && (state.state === 'silent' || (state.state === 'settled' && open.size))"
           @click="preamps.again(asked)"
-          >Ask again</v-btn
+          >{{ say('askAgain') }}</v-btn
         >
       </p>
-      <p class="soft small">It sets the device; a stem that is recorded already stays as it is.</p>
+      <p class="soft small">{{ say('setsDeviceStemRecordedAlready') }}</p>
     </template>
-    <p v-else class="soft small">A source that comes by a remote preamplifier is set from here.</p>
+    <p v-else class="soft small">{{ say('sourceComesRemotePreamplifierSet') }}</p>
   </section>
 </template>
 

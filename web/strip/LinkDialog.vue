@@ -5,14 +5,16 @@ import { linkStrips } from '@core/session/gestures/links';
 import { nameOf } from '@core/session/lookup';
 import type { LinkPart } from '@core/session/types';
 import { useSession } from '@/session/session';
-import { LINK_PART_NAMES } from './linkParts';
+import { linkPartNames } from './linkParts';
 import EditDialog from '@/session/EditDialog.vue';
 import * as rules from '@/session/rules';
 import FormRow from '@/ui/FormRow.vue';
+import { say } from './texts';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
+const NAMES = linkPartNames();
 const name = ref('');
 const parts = ref<LinkPart[]>(['fader', 'mute', 'solo']);
 const keeps = ref(true);
@@ -26,31 +28,33 @@ const make = () =>
 
 <template>
   <EditDialog
-    :title="`Link ${strips.length} strips`"
-    done="Link"
-    :label="`link ${strips.length} strips`"
+    :title="say('linkStripsStripsTitle', { strips: strips.length })"
+    :done="say('link')"
+    :label="say('linkStripsStrips', { strips: strips.length })"
     :make="make"
     @close="emit('close')"
   >
-    <FormRow label="Name">
+    <FormRow :label="say('nameTitle')">
       <v-text-field
         v-model="name"
-        :placeholder="`${nameOf(session.document!, strips[0]!)} and ${strips.length - 1} more`"
+        :placeholder="
+          say('nameAndStripsMore', { name: nameOf(session.document!, strips[0]!), strips: strips.length - 1 })
+        "
         :rules="rules.name"
-        aria-label="Name of the link"
+        :aria-label="say('nameOfTheLink')"
         width="300"
         autofocus
       />
     </FormRow>
-    <FormRow label="Parts" role="group" aria-label="Linked parts">
-      <v-checkbox v-for="p in LINK_PARTS" :key="p" v-model="parts" :value="p" :label="LINK_PART_NAMES[p]" />
+    <FormRow :label="say('parts')" role="group" :aria-label="say('linkedParts')">
+      <v-checkbox v-for="p in LINK_PARTS" :key="p" v-model="parts" :value="p" :label="NAMES[p]" />
     </FormRow>
-    <FormRow label="Values">
-      <v-radio-group v-model="keeps" aria-label="Values">
-        <v-radio :value="true" label="differences are kept" />
-        <v-radio :value="false" label="all alike" />
+    <FormRow :label="say('values')">
+      <v-radio-group v-model="keeps" :aria-label="say('values')">
+        <v-radio :value="true" :label="say('differencesAreKept')" />
+        <v-radio :value="false" :label="say('allAlike')" />
       </v-radio-group>
     </FormRow>
-    <p class="soft">What is done to one is done to all, in both directions. Hold Alt to move one alone.</p>
+    <p class="soft">{{ say('doneOneDoneAllBoth') }}</p>
   </EditDialog>
 </template>

@@ -6,14 +6,16 @@ import type { LinkPatch } from '@core/session/commands/types';
 import type { Link, LinkPart } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { LINK_PART_NAMES } from './linkParts';
+import { linkPartNames } from './linkParts';
+import { say } from './texts';
 
 /** Links with what they move, to be switched, changed and dissolved. */
 defineProps<{ links: readonly Link[] }>();
 const session = useSession();
 const pick = usePick();
+const NAMES = linkPartNames();
 const set = (l: Link, what: string, patch: LinkPatch) =>
-  session.commit(`${what} of link ${l.name}`, [{ type: 'link.set', id: l.id, patch }]);
+  session.commit(say('whatOfLinkName', { what, name: l.name }), [{ type: 'link.set', id: l.id, patch }]);
 const toggled = (l: Link, part: LinkPart) =>
   l.parts.includes(part) ? l.parts.filter((p) => p !== part) : [...l.parts, part];
 </script>
@@ -29,16 +31,18 @@ const toggled = (l: Link, part: LinkPart) =>
         >{{ l.name || l.id }} <span class="soft">{{ l.members.length }}</span></v-btn
       >
       <v-btn variant="outlined" :aria-pressed="l.on" @click="set(l, 'switch', { on: !l.on })">{{
-        l.on ? 'On' : 'Off'
+        l.on ? say('onTitle') : say('offTitle')
       }}</v-btn>
       <v-btn
         :icon="mdiClose"
-        :aria-label="`Dissolve the link ${l.name}`"
-        title="Dissolve"
-        @click="session.commit(`dissolve link ${l.name}`, [{ type: 'link.remove', id: l.id }])"
+        :aria-label="say('dissolveTheLinkName', { name: l.name })"
+        :title="say('dissolveTitle')"
+        @click="
+          session.commit(say('dissolveLinkName', { name: l.name }), [{ type: 'link.remove', id: l.id }])
+        "
       />
     </div>
-    <div class="row wrap parts ga-1" role="group" :aria-label="`What ${l.name} moves`">
+    <div class="row wrap parts ga-1" role="group" :aria-label="say('whatNameMoves', { name: l.name })">
       <v-btn
         v-for="p in LINK_PARTS"
         :key="p"
@@ -46,14 +50,14 @@ const toggled = (l: Link, part: LinkPart) =>
         size="x-small"
         :aria-pressed="l.parts.includes(p)"
         @click="set(l, 'parts', { parts: toggled(l, p) })"
-        >{{ LINK_PART_NAMES[p] }}</v-btn
+        >{{ NAMES[p] }}</v-btn
       >
       <v-btn
         variant="outlined"
         size="x-small"
         :aria-pressed="l.keeps"
         @click="set(l, 'values', { keeps: !l.keeps })"
-        >{{ l.keeps ? 'differences kept' : 'all alike' }}</v-btn
+        >{{ l.keeps ? say('differencesKept') : say('allAlike') }}</v-btn
       >
     </div>
   </div>

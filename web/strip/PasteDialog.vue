@@ -5,6 +5,7 @@ import { useSettingsGestures } from './settingsGestures';
 import FormRow from '@/ui/FormRow.vue';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
+import { say } from './texts';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -16,15 +17,17 @@ const result = computed(() => pasteSettings(session.document!, given.copied!, pr
 
 <template>
   <EditDialog
-    :title="`Paste from ${given.copied!.from} on ${strips.length} ${strips.length === 1 ? 'strip' : 'strips'}`"
-    done="Paste"
-    :label="`settings of ${given.copied!.from}`"
+    :title="
+      say('pasteFromFromStripsStrip', { from: given.copied!.from, strips: strips.length }, strips.length)
+    "
+    :done="say('paste')"
+    :label="say('settingsOfFrom', { from: given.copied!.from })"
     :make="() => result.commands"
     @close="emit('close')"
   >
-    <FormRow label="Parts" role="group" aria-label="Parts">
+    <FormRow :label="say('parts')" role="group" :aria-label="say('parts')">
       <v-checkbox v-for="p in SETTINGS_PARTS" :key="p" v-model="parts" :value="p" :label="PART_NAMES[p]" />
     </FormRow>
-    <p v-for="l in new Set(result.left)" :key="l" class="caution">Left out: {{ l }}</p>
+    <p v-for="l in new Set(result.left)" :key="l" class="caution">{{ say('leftOutNames', { names: l }) }}</p>
   </EditDialog>
 </template>

@@ -10,6 +10,7 @@ import { useSession } from '@/session/session';
 import { useStripMenus } from '@/session/stripMenus';
 import KeyHint from '@/ui/KeyHint.vue';
 import { useMenu, type MenuItem } from '@/ui/menu';
+import { say } from './texts';
 
 /** What can be done with the picked strips, at the foot of the view. */
 const route = useRoute();
@@ -24,8 +25,8 @@ const open = (title: string, items: readonly MenuItem[], e: MouseEvent) =>
   menu.open(title, items, e.currentTarget as Element);
 
 const DIRECT = [
-  ['gather', 'Gather'],
-  ['return', 'Return'],
+  ['gather', say('gatherTitle')],
+  ['return', say('return')],
   ['vca', 'VCA'],
 ] as const;
 const SETTINGS = [
@@ -72,23 +73,29 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
   <div
     class="foot flex-0-0 d-flex align-stretch on-sheet border-t overflow-hidden"
     role="toolbar"
-    aria-label="What can be done with the picked strips"
+    :aria-label="say('canDonePickedStrips')"
   >
     <div
       v-if="pick.picked.length"
       class="picked-bar d-flex align-center flex-wrap pt-0 pe-6 pb-0 ps-3 text-no-wrap"
     >
-      <b>{{ pick.picked.length }} picked</b>
+      <b>{{ say('pickedPicked', { picked: pick.picked.length }) }}</b>
       <v-btn v-for="[id, text] in DIRECT" :key="id" @click="commands.run(id)"
         >{{ text }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf(id))"
       /></v-btn>
-      <v-btn @click="open('Family and colour', familyItems(pick.picked), $event)">Colour…</v-btn>
-      <v-btn :disabled="!routable().length" @click="commands.run('sends')">Sends…</v-btn>
-      <v-btn :disabled="!routable().length" @click="open('Out', outItems(routable()), $event)">Out…</v-btn>
-      <v-btn @click="open('Settings', commands.menuItems(SETTINGS), $event)">Settings…</v-btn>
-      <v-btn @click="open('Pick more', commands.menuItems(PICKS), $event)">Pick…</v-btn>
-      <v-btn @click="open('More', commands.menuItems(more()), $event)">More…</v-btn>
-      <v-btn :icon="mdiClose" aria-label="Pick none" title="Pick none" @click="pick.none" />
+      <v-btn @click="open(say('familyAndColour'), familyItems(pick.picked), $event)">{{
+        say('colour')
+      }}</v-btn>
+      <v-btn :disabled="!routable().length" @click="commands.run('sends')">{{ say('sendsAsk') }}</v-btn>
+      <v-btn :disabled="!routable().length" @click="open(say('outTitle'), outItems(routable()), $event)">{{
+        say('outAsk')
+      }}</v-btn>
+      <v-btn @click="open(say('settings'), commands.menuItems(SETTINGS), $event)">{{
+        say('settingsAsk')
+      }}</v-btn>
+      <v-btn @click="open(say('pickMore'), commands.menuItems(PICKS), $event)">{{ say('pick') }}</v-btn>
+      <v-btn @click="open(say('more'), commands.menuItems(more()), $event)">{{ say('moreAsk') }}</v-btn>
+      <v-btn :icon="mdiClose" :aria-label="say('pickNone')" :title="say('pickNone')" @click="pick.none" />
     </div>
     <div v-else class="hint soft text-truncate align-self-center py-0 px-3 small">{{ hint }}</div>
   </div>

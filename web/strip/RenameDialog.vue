@@ -4,6 +4,7 @@ import { renameStrips } from '@core/session/gestures/tidy';
 import EditDialog from '@/session/EditDialog.vue';
 import { useSession } from '@/session/session';
 import FormRow from '@/ui/FormRow.vue';
+import { say } from './texts';
 
 defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -14,17 +15,17 @@ const first = ref(1);
 
 <template>
   <EditDialog
-    :title="`Rename ${strips.length} strips`"
-    done="Rename"
-    :label="`rename ${strips.length} strips`"
+    :title="say('renameStripsStripsTitle', { strips: strips.length })"
+    :done="say('renameTitle')"
+    :label="say('renameStripsStrips', { strips: strips.length })"
     :make="() => renameStrips(session.document!, strips, pattern, first)"
     @close="emit('close')"
   >
-    <FormRow label="Pattern">
-      <v-text-field v-model="pattern" aria-label="Pattern" width="260" autofocus />
-      <span>first number</span>
-      <v-number-input v-model="first" aria-label="First number" width="96" />
+    <FormRow :label="say('pattern')">
+      <v-text-field v-model="pattern" :aria-label="say('pattern')" width="260" autofocus />
+      <span>{{ say('firstNumber') }}</span>
+      <v-number-input v-model="first" :aria-label="say('firstNumberTitle')" width="96" />
     </FormRow>
-    <p class="soft"># is a number, ## one of two digits, * the name that a strip has.</p>
+    <p class="soft">{{ say('numberOneTwoDigitsName') }}</p>
   </EditDialog>
 </template>

@@ -11,6 +11,7 @@ import * as rules from '@/session/rules';
 import { useTargets } from '@/session/targets';
 import FormRow from '@/ui/FormRow.vue';
 import TapChoice from '@/ui/TapChoice.vue';
+import { say } from './texts';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -21,17 +22,21 @@ const name = ref('');
 const tap = ref<Tap | ''>('post');
 const level = ref('-12');
 const dryOff = ref(false);
-const NAMES: Readonly<Record<string, string>> = { reverb: 'Plate', delay: 'Slap', compressor: 'Parallel' };
+const NAMES: Readonly<Record<string, string>> = {
+  reverb: say('plate'),
+  delay: say('slap'),
+  compressor: say('parallel'),
+};
 const EFFECTS = [
   ...processors.map((p) => ({ title: p.name, value: p.type })),
-  { title: 'none yet', value: '' },
+  { title: say('noneYet'), value: '' },
 ];
 const gesture = computed(() => {
   const levelDb = readLevel(level.value);
   if (levelDb === undefined)
-    throw new Refusal('range', `“${level.value}” is no level. Type decibels such as -12, or off.`);
+    throw new Refusal('range', say('levelNoLevelTypeDecibels', { level: level.value }));
   return newReturn(session.document!, props.strips, {
-    name: name.value.trim() || NAMES[effect.value] || 'Return',
+    name: name.value.trim() || NAMES[effect.value] || say('return'),
     effect: effect.value || null,
     tap: tap.value || 'post',
     levelDb,
@@ -54,33 +59,39 @@ function make() {
   <EditDialog
     :title="
       strips.length
-        ? `New return, fed by ${strips.length} ${strips.length === 1 ? 'strip' : 'strips'}`
-        : 'New return'
+        ? say('newReturnFedStripsStrip', { strips: strips.length }, strips.length)
+        : say('newReturnTitle')
     "
-    done="Add the return"
-    label="new return"
+    :done="say('addTheReturn')"
+    :label="say('newReturn')"
     :make="make"
     @did="reveal(gesture.made)"
     @close="emit('close')"
   >
-    <FormRow label="Effect">
-      <v-select v-model="effect" :items="EFFECTS" aria-label="Effect" width="180" autofocus />
-      <span>name</span>
+    <FormRow :label="say('effect')">
+      <v-select v-model="effect" :items="EFFECTS" :aria-label="say('effect')" width="180" autofocus />
+      <span>{{ say('name') }}</span>
       <v-text-field
         v-model="name"
-        :placeholder="NAMES[effect] ?? 'Return'"
+        :placeholder="NAMES[effect] ?? say('return')"
         :rules="rules.name"
-        aria-label="Name of the return"
+        :aria-label="say('nameOfTheReturn')"
         width="180"
       />
     </FormRow>
     <template v-if="strips.length">
-      <FormRow label="Tap"><TapChoice v-model="tap" /></FormRow>
-      <FormRow label="Level">
-        <v-text-field v-model="level" class="mono" aria-label="Level in decibels" suffix="dB" width="110" />
-        <v-checkbox v-model="dryOff" label="switch their dry paths off" />
+      <FormRow :label="say('tap')"><TapChoice v-model="tap" /></FormRow>
+      <FormRow :label="say('levelTitle')">
+        <v-text-field
+          v-model="level"
+          class="mono"
+          :aria-label="say('levelInDecibels')"
+          suffix="dB"
+          width="110"
+        />
+        <v-checkbox v-model="dryOff" :label="say('switchTheirDryPathsOff')" />
       </FormRow>
     </template>
-    <p class="soft">The return is fully wet and solo-safe; the dry signal keeps its own path.</p>
+    <p class="soft">{{ say('returnFullyWetSoloSafe') }}</p>
   </EditDialog>
 </template>

@@ -8,6 +8,7 @@ import { nameOf } from '@core/session/lookup';
 import type { Send, Strip } from '@core/session/types';
 import ParameterSlider from '@/session/ParameterSlider.vue';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 /** The sends of a strip: level, pan, tap, on or off. */
 const props = defineProps<{ strip: Strip }>();
@@ -18,15 +19,15 @@ const edit = (x: Send, patch: Partial<Send>) => [
   { type: 'send.set', strip: props.strip.id, id: x.id, patch } as const,
 ];
 const TAPS = [
-  { title: 'post-fader', value: 'post' },
-  { title: 'pre-fader', value: 'pre' },
-  { title: 'input', value: 'input' },
+  { title: say('postFader'), value: 'post' },
+  { title: say('preFader'), value: 'pre' },
+  { title: say('input'), value: 'input' },
 ] as const;
 </script>
 
 <template>
-  <section class="border-t mt-2" aria-label="Sends">
-    <h2>Sends</h2>
+  <section class="border-t mt-2" :aria-label="say('sends')">
+    <h2>{{ say('sends') }}</h2>
     <div v-for="x in strip.sends" :key="x.id">
       <ParameterSlider
         :label="name(x)"
@@ -40,11 +41,11 @@ const TAPS = [
         :read="readLevel"
         :control="{ part: 'send', owner: strip.id, id: x.id, control: 'level' }"
         gesture="inspector"
-        :what="label(`send to ${name(x)},`)"
+        :what="label(say('sendToName', { name: name(x) }))"
         :make="(v) => edit(x, { levelDb: v })"
       />
       <ParameterSlider
-        label="its pan"
+        :label="say('itsPan')"
         :value="x.pan"
         :min="-1"
         :max="1"
@@ -54,28 +55,28 @@ const TAPS = [
         :read="readPan"
         :control="{ part: 'send', owner: strip.id, id: x.id, control: 'pan' }"
         gesture="inspector pan"
-        :what="label('pan of a send,')"
+        :what="label(say('panOfASend'))"
         :make="(v) => edit(x, { pan: v ?? 0 })"
       />
       <div class="row ga-1 mt-0 me-0 mb-1">
         <v-select
           :model-value="x.tap"
           :items="TAPS"
-          :aria-label="`Tap of the send to ${name(x)}`"
-          @update:model-value="(tap) => session.commit(label('tap of a send,'), edit(x, { tap }))"
+          :aria-label="say('tapSendName', { name: name(x) })"
+          @update:model-value="(tap) => session.commit(label(say('tapOfASend')), edit(x, { tap }))"
         />
         <v-btn
           variant="outlined"
           :aria-pressed="x.on"
-          @click="session.commit(label('switch a send,'), edit(x, { on: !x.on }))"
-          >{{ x.on ? 'On' : 'Off' }}</v-btn
+          @click="session.commit(label(say('switchASend')), edit(x, { on: !x.on }))"
+          >{{ x.on ? say('onTitle') : say('offTitle') }}</v-btn
         >
         <v-btn
           :icon="mdiClose"
-          :aria-label="`Remove the send to ${name(x)}`"
-          title="Remove"
+          :aria-label="say('removeSendName', { name: name(x) })"
+          :title="say('removeTitle')"
           @click="
-            session.commit(label('remove a send,'), [{ type: 'send.remove', strip: strip.id, id: x.id }])
+            session.commit(label(say('removeASend')), [{ type: 'send.remove', strip: strip.id, id: x.id }])
           "
         />
       </div>

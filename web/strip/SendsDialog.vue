@@ -11,6 +11,8 @@ import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
 import FormRow from '@/ui/FormRow.vue';
 import TapChoice from '@/ui/TapChoice.vue';
+import { kindWord } from '@/session/words';
+import { say } from './texts';
 
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
@@ -37,9 +39,9 @@ const by = ref(-3);
 const pan = ref('');
 const switched = ref<'' | 'on' | 'off'>('');
 const SWITCHES = [
-  { title: 'as it is', value: '' },
-  { title: 'on', value: 'on' },
-  { title: 'off', value: 'off' },
+  { title: say('asItIs'), value: '' },
+  { title: say('on'), value: 'on' },
+  { title: say('off'), value: 'off' },
 ];
 const copyFader = ref(false);
 const dryOff = ref(false);
@@ -50,10 +52,10 @@ watch(action, (now) => {
 function make() {
   const levelDb = readLevel(level.value);
   if (action.value !== 'remove' && how.value === 'set' && levelDb === undefined)
-    throw new Refusal('range', `“${level.value}” is no level. Type decibels such as -12, or off.`);
+    throw new Refusal('range', say('levelNoLevelTypeDecibels', { level: level.value }));
   const at = pan.value.trim() === '' ? undefined : readPan(pan.value);
   if (pan.value.trim() !== '' && at === undefined)
-    throw new Refusal('range', `“${pan.value}” is no pan position. Type C, L30 or R100.`);
+    throw new Refusal('range', say('panNoPanPositionType', { pan: pan.value }));
   return bulkSends(doc.value, strips.value, {
     action: action.value,
     to: to.value,
@@ -69,28 +71,42 @@ function make() {
         }),
   });
 }
-const label = computed(
-  () =>
-    `${action.value === 'add' ? 'sends' : action.value === 'change' ? 'other sends' : 'no sends'} to ${to.value.map((id) => nameOf(doc.value, id)).join(', ')}, of ${strips.value.length} strips`,
+const label = computed(() =>
+  say('actionStripsStrips', {
+    action:
+      action.value === 'add' ? say('sends3') : action.value === 'change' ? say('otherSends') : say('noSends'),
+    to: to.value.map((id) => nameOf(doc.value, id)).join(', '),
+    strips: strips.value.length,
+  }),
 );
 </script>
 
 <template>
   <EditDialog
-    :title="`Sends of ${strips.length} ${strips.length === 1 ? 'strip' : 'strips'}`"
-    :done="action === 'remove' ? 'Remove the sends' : action === 'change' ? 'Change the sends' : 'Send'"
+    :title="say('sendsOfStripsStrip', { strips: strips.length }, strips.length)"
+    :done="
+      action === 'remove'
+        ? say('removeTheSends')
+        : action === 'change'
+          ? say('changeTheSends')
+          : say('sendTitle')
+    "
     :label="label.slice(0, 180)"
     :make="make"
     @close="emit('close')"
   >
-    <FormRow label="Do">
-      <v-radio-group v-model="action" aria-label="What to do">
-        <v-radio value="add" label="add or set" autofocus />
-        <v-radio value="change" label="change" :disabled="!fed.length" />
-        <v-radio value="remove" label="remove" :disabled="!fed.length" />
+    <FormRow :label="say('do')">
+      <v-radio-group v-model="action" :aria-label="say('whatToDo')">
+        <v-radio value="add" :label="say('addOrSet')" autofocus />
+        <v-radio value="change" :label="say('change')" :disabled="!fed.length" />
+        <v-radio value="remove" :label="say('remove')" :disabled="!fed.length" />
       </v-radio-group>
     </FormRow>
-    <FormRow :label="action === 'remove' ? 'To be cut' : 'To'" role="group" aria-label="Destinations">
+    <FormRow
+      :label="action === 'remove' ? say('toBeCut') : say('to')"
+      role="group"
+      :aria-label="say('destinations')"
+    >
       <v-checkbox
         v-for="id in goals"
         :key="id"
@@ -99,41 +115,51 @@ const label = computed(
         :aria-label="`${nameOf(doc, id)} ${stripOf(doc, id).kind}`"
       >
         <template #label
-          >{{ nameOf(doc, id) }}&nbsp;<span class="soft">{{ stripOf(doc, id).kind }}</span></template
+          >{{ nameOf(doc, id) }} <span class="soft">{{ kindWord(stripOf(doc, id).kind) }}</span></template
         >
       </v-checkbox>
-      <p v-if="!goals.length" class="soft">
-        There is nowhere to send them. Add a return first: close this and press R.
-      </p>
+      <p v-if="!goals.length" class="soft">{{ say('thereNowhereSendThemAdd') }}</p>
     </FormRow>
     <template v-if="action !== 'remove'">
-      <FormRow label="Tap"><TapChoice v-model="tap" :as-it-is="action === 'change'" /></FormRow>
-      <FormRow label="Level">
-        <v-radio-group v-model="how" aria-label="Level">
-          <v-radio v-if="action === 'change'" value="keep" label="as it is" />
-          <v-radio value="set" label="set to" />
-          <v-text-field v-model="level" class="mono" aria-label="Level in decibels" suffix="dB" width="96" />
+      <FormRow :label="say('tap')"><TapChoice v-model="tap" :as-it-is="action === 'change'" /></FormRow>
+      <FormRow :label="say('levelTitle')">
+        <v-radio-group v-model="how" :aria-label="say('levelTitle')">
+          <v-radio v-if="action === 'change'" value="keep" :label="say('asItIs')" />
+          <v-radio value="set" :label="say('setTo')" />
+          <v-text-field
+            v-model="level"
+            class="mono"
+            :aria-label="say('levelInDecibels')"
+            suffix="dB"
+            width="96"
+          />
           <template v-if="fed.length">
-            <v-radio value="by" label="move by" />
+            <v-radio value="by" :label="say('moveBy')" />
             <v-number-input
               v-model="by"
               class="mono"
               :step="0.5"
               :precision="null"
-              aria-label="Move by decibels"
+              :aria-label="say('moveByDecibels')"
               suffix="dB"
               width="120"
             />
           </template>
         </v-radio-group>
       </FormRow>
-      <FormRow label="More">
-        <span>pan</span>
-        <v-text-field v-model="pan" class="mono" placeholder="as it is" aria-label="Pan" width="90" />
-        <span>switch</span>
-        <v-select v-model="switched" :items="SWITCHES" aria-label="Switch" width="110" />
-        <v-checkbox v-if="tap !== 'post'" v-model="copyFader" label="start from the fader's level and pan" />
-        <v-checkbox v-model="dryOff" label="switch their dry paths off" />
+      <FormRow :label="say('more')">
+        <span>{{ say('pan') }}</span>
+        <v-text-field
+          v-model="pan"
+          class="mono"
+          :placeholder="say('asItIs')"
+          :aria-label="say('panTitle')"
+          width="90"
+        />
+        <span>{{ say('switch') }}</span>
+        <v-select v-model="switched" :items="SWITCHES" :aria-label="say('switchTitle')" width="110" />
+        <v-checkbox v-if="tap !== 'post'" v-model="copyFader" :label="say('startFromFadersLevelPan')" />
+        <v-checkbox v-model="dryOff" :label="say('switchTheirDryPathsOff')" />
       </FormRow>
     </template>
   </EditDialog>

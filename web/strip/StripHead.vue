@@ -6,6 +6,8 @@ import { usePick } from '@/session/pick';
 import * as rules from '@/session/rules';
 import { useSession } from '@/session/session';
 import ColourPick from '@/ui/ColourPick.vue';
+import { kindWord } from '@/session/words';
+import { say } from './texts';
 
 /** Name, colour and family of the strip that is shown. */
 const session = useSession();
@@ -14,7 +16,7 @@ const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined
 const families = computed(() => [
   ...(FAMILIES.some((f) => f.name === strip.value!.family)
     ? []
-    : [{ title: strip.value!.family || 'No family', value: strip.value!.family }]),
+    : [{ title: strip.value!.family || say('noFamily'), value: strip.value!.family }]),
   ...FAMILIES.map((f) => ({ title: f.name, value: f.name })),
 ]);
 const set = (what: string, patch: StripPatch) =>
@@ -41,12 +43,14 @@ const setFamily = (family: string) =>
         :model-value="strip.name"
         :placeholder="strip.id"
         :rules="rules.name"
-        aria-label="Name of the strip"
+        :aria-label="say('nameOfTheStrip')"
         @keydown.enter="($event.target as HTMLInputElement).blur()"
         @keydown.stop
         @change="rename"
       />
-      <span class="soft small">{{ strip.kind }}, {{ strip.channels === 1 ? 'mono' : 'stereo' }}</span>
+      <span class="soft small"
+        >{{ kindWord(strip.kind) }}, {{ strip.channels === 1 ? say('mono') : say('stereo') }}</span
+      >
     </header>
     <div class="row family my-1 mx-0">
       <ColourPick
@@ -57,15 +61,12 @@ const setFamily = (family: string) =>
       <v-select
         :model-value="strip.family"
         :items="families"
-        aria-label="Family"
+        :aria-label="say('family')"
         @update:model-value="setFamily"
       />
     </div>
   </div>
-  <p v-else class="soft">
-    Pick a strip to see its stages, sends and settings here. What belongs to the whole session stands under
-    Session.
-  </p>
+  <p v-else class="soft">{{ say('pickStripSeeStagesSends') }}</p>
 </template>
 
 <style scoped>

@@ -11,6 +11,7 @@ import LinkList from './LinkList.vue';
 import SendList from './SendList.vue';
 import { feedsOf, stagesOf } from './stages';
 import StripSettings from './StripSettings.vue';
+import { say } from './texts';
 
 /** Everything of the strip that is shown: its stages, settings, sends, links and feeders. */
 const session = useSession();
@@ -28,7 +29,7 @@ const stages = computed(() =>
 
 <template>
   <div v-if="strip">
-    <section class="border-t pt-1 mt-2" aria-label="Stages of the signal">
+    <section class="border-t pt-1 mt-2" :aria-label="say('stagesOfTheSignal')">
       <ol class="stages plain-list ma-0 pa-0 text">
         <li v-for="(s, i) in stages" :key="i" :class="s.kind">
           <v-btn
@@ -37,13 +38,16 @@ const stages = computed(() =>
             :aria-pressed="pick.insert?.id === s.insert"
             @click="pick.insert = { strip: strip.id, id: s.insert }"
             >{{ s.name }}</v-btn><span v-else>{{ s.name }}</span>
-          <span v-if="s.key" class="text-truncate flex-1-1-0 ms-2 caution small" :title="`Keyed by ${s.key}`"
+          <span
+            v-if="s.key"
+            class="text-truncate flex-1-1-0 ms-2 caution small"
+            :title="say('keyedByKey', { key: s.key })"
             >⟵ {{ s.key }}</span
           >
           <span class="mono"
-            ><span v-if="s.cost !== undefined" class="soft cost tiny" title="Measured load"
-              >{{ (s.cost * 100).toFixed(2) }} % load</span
-            >
+            ><span v-if="s.cost !== undefined" class="soft cost tiny" :title="say('measuredLoad')">{{
+              say('costLoad', { cost: (s.cost * 100).toFixed(2) })
+            }}</span>
             {{ s.level }}</span
           >
         </li>
@@ -52,18 +56,18 @@ const stages = computed(() =>
     <StripSettings :strip="strip" />
     <InputStage v-if="strip.kind === 'source'" :strip="strip" />
     <SendList v-if="strip.sends.length" :strip="strip" />
-    <section v-if="links.length" class="border-t pt-1 mt-2" aria-label="Links">
-      <h2>Linked</h2>
+    <section v-if="links.length" class="border-t pt-1 mt-2" :aria-label="say('links')">
+      <h2>{{ say('linked') }}</h2>
       <LinkList :links="links" />
     </section>
     <section
       v-if="feeds.length"
-      aria-label="What feeds it"
+      :aria-label="say('whatFeedsIt')"
       class="feeds border-t pt-1 mt-2 d-flex flex-column align-start"
     >
-      <h2>Fed by</h2>
+      <h2>{{ say('fedBy') }}</h2>
       <v-btn v-for="f in feeds" :key="`${f.id} ${f.by}`" class="name" @click="reveal(f.id)">
-        {{ nameOf(doc, f.id) }}&nbsp;<span class="soft">{{ f.by }}</span>
+        {{ nameOf(doc, f.id) }} <span class="soft">{{ f.by }}</span>
       </v-btn>
     </section>
   </div>

@@ -9,6 +9,7 @@ import { CELL_DEFAULT } from '@core/session/gestures/cells';
 import type { Strip } from '@core/session/types';
 import ParameterSlider from '@/session/ParameterSlider.vue';
 import { useSession } from '@/session/session';
+import { say } from './texts';
 
 /** Trim, level, pan and width of a strip, and its switches. */
 const props = defineProps<{ strip: Strip }>();
@@ -19,15 +20,15 @@ const edit = (patch: StripPatch) => [{ type: 'strip.set', id: props.strip.id, pa
 const set = (what: string, patch: StripPatch) => session.commit(label(what), edit(patch));
 const readPercent = (text: string) => (Number.isNaN(parseFloat(text)) ? undefined : parseFloat(text));
 const dryPath = () =>
-  session.commit(label('dry path of'), [
+  session.commit(label(say('dryPathOf')), [
     { type: 'strip.out', id: props.strip.id, out: { ...props.strip.out, on: !props.strip.out.on } },
   ]);
 </script>
 
 <template>
-  <section class="border-t pt-1 mt-2" aria-label="Settings">
+  <section class="border-t pt-1 mt-2" :aria-label="say('settings')">
     <ParameterSlider
-      label="Trim"
+      :label="say('trimTitle')"
       :value="strip.trimDb ?? -80"
       :min="-80"
       :max="48"
@@ -37,26 +38,28 @@ const dryPath = () =>
       :spoken="levelSpoken(strip.trimDb)"
       :read="readLevel"
       gesture="inspector"
-      :what="label('trim')"
+      :what="label(say('trim'))"
       :make="(v) => edit({ trimDb: v })"
     />
     <ParameterSlider
-      label="Level"
+      :label="say('levelTitle')"
       :value="strip.faderDb ?? FADER_FLOOR"
       :min="FADER_FLOOR"
       :max="FADER_TOP"
       :default="CELL_DEFAULT"
       :step="0.1"
       :text="levelText(strip.faderDb)"
-      :spoken="`${levelSpoken(strip.faderDb)}, effective ${levelSpoken(effective)}`"
+      :spoken="
+        say('levelEffectiveLevel2', { level: levelSpoken(strip.faderDb), level2: levelSpoken(effective) })
+      "
       :read="readLevel"
       :control="{ part: 'strip', owner: strip.id, id: null, control: 'fader' }"
       gesture="inspector"
-      :what="label('level')"
+      :what="label(say('level'))"
       :make="(v) => edit({ faderDb: v })"
     />
     <ParameterSlider
-      :label="strip.channels === 1 ? 'Pan' : 'Balance'"
+      :label="strip.channels === 1 ? say('panTitle') : say('balance')"
       :value="strip.pan"
       :min="-1"
       :max="1"
@@ -66,12 +69,12 @@ const dryPath = () =>
       :read="readPan"
       :control="{ part: 'strip', owner: strip.id, id: null, control: 'pan' }"
       gesture="inspector"
-      :what="label('pan')"
+      :what="label(say('pan'))"
       :make="(v) => edit({ pan: v ?? 0 })"
     />
     <ParameterSlider
       v-if="strip.channels === 2"
-      label="Width"
+      :label="say('widthTitle')"
       :value="strip.width * 100"
       :min="0"
       :max="200"
@@ -80,31 +83,35 @@ const dryPath = () =>
       :text="`${Math.round(strip.width * 100)} %`"
       :read="readPercent"
       gesture="inspector"
-      :what="label('width')"
+      :what="label(say('width'))"
       :make="(v) => edit({ width: (v ?? 100) / 100 })"
     />
     <div class="row wrap ga-1 mt-1">
       <v-btn
         variant="outlined"
         :aria-pressed="strip.invert"
-        @click="set('polarity of', { invert: !strip.invert })"
-        >ø Polarity</v-btn
+        @click="set(say('polarityOf'), { invert: !strip.invert })"
+        >{{ say('polarity2') }}</v-btn
       >
       <v-btn
         v-if="strip.channels === 2"
         variant="outlined"
         :aria-pressed="strip.swap"
-        @click="set('swap', { swap: !strip.swap })"
-        >⇄ Swap</v-btn
+        @click="set(say('swap2'), { swap: !strip.swap })"
+        >{{ say('swap') }}</v-btn
       >
       <v-btn
         variant="outlined"
         :aria-pressed="strip.soloSafe"
-        @click="set('solo-safe', { soloSafe: !strip.soloSafe })"
-        >Solo-safe</v-btn
+        @click="set(say('soloSafe'), { soloSafe: !strip.soloSafe })"
+        >{{ say('soloSafeTitle') }}</v-btn
       >
-      <v-btn v-if="strip.kind !== 'output'" variant="outlined" :aria-pressed="strip.out.on" @click="dryPath"
-        >Dry path</v-btn
+      <v-btn
+        v-if="strip.kind !== 'output'"
+        variant="outlined"
+        :aria-pressed="strip.out.on"
+        @click="dryPath"
+        >{{ say('dryPath') }}</v-btn
       >
     </div>
   </section>

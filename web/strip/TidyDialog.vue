@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { tidy, tidyParts } from '@core/session/gestures/tidy';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
+import { say } from './texts';
 
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
@@ -10,10 +11,10 @@ const parts = computed(() => tidyParts(session.document!));
 // Pairs change what is heard, so they are offered, not taken.
 const chosen = ref<string[]>(parts.value.filter((p) => p.kind !== 'pair').map((p) => p.id));
 const KINDS = {
-  family: 'Families',
-  order: 'Order',
-  colour: 'Colours',
-  pair: 'Stereo pairs (heard)',
+  family: say('families'),
+  order: say('order'),
+  colour: say('colours'),
+  pair: say('stereoPairsHeard'),
 } as const;
 const groups = computed(() =>
   (['family', 'order', 'colour', 'pair'] as const)
@@ -30,15 +31,13 @@ function toggle(ids: readonly string[]) {
 
 <template>
   <EditDialog
-    title="Tidy the session"
-    done="Tidy"
-    label="tidy"
+    :title="say('tidyTheSession')"
+    :done="say('tidyTitle')"
+    :label="say('tidy')"
     :make="() => tidy(session.document!, chosen)"
     @close="emit('close')"
   >
-    <p v-if="!parts.length">
-      Everything is tidy: strips have families, stand in their order and bear their colours.
-    </p>
+    <p v-if="!parts.length">{{ say('everythingTidyStripsHaveFamilies') }}</p>
     <div v-for="g in groups" :key="g.kind" role="group" :aria-label="g.title" class="group">
       <v-checkbox
         :model-value="all(g.list.map((p) => p.id))"

@@ -8,6 +8,7 @@ import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
 import { useSettingsGestures } from './settingsGestures';
 import { useStripGestures } from './stripGestures';
+import { say } from './texts';
 
 /** What can be done with strips. */
 export function stripActions(): readonly Action[] {
@@ -27,10 +28,7 @@ export function stripActions(): readonly Action[] {
     dialogs.show(name, { strips: targets() });
   };
   function link() {
-    if (targets().length < 2)
-      return notices.refused(
-        'A link takes two strips or more. Pick them first, by Ctrl and a click on their names.',
-      );
+    if (targets().length < 2) return notices.refused(say('linkTakesTwoStripsMore'));
     dialogs.show('link', { strips: targets() });
   }
   const presets = (of?: Given) =>
@@ -41,66 +39,66 @@ export function stripActions(): readonly Action[] {
   return [
     one({
       id: 'gather',
-      title: 'Gather the picked strips into a new submix',
+      title: say('gatherPickedStripsIntoNew'),
       keys: 'G',
       group: 'Strips',
       run: strips.gatherPicked,
     }),
     {
       id: 'return',
-      title: 'New return, fed by the picked strips',
+      title: say('newReturnFedPickedStrips'),
       keys: 'R',
       group: 'Strips',
       run: strips.returnPicked,
     },
     one({
       id: 'vca',
-      title: 'Hold the picked strips by a new VCA',
+      title: say('holdPickedStripsNewVca'),
       keys: 'V',
       group: 'Strips',
       run: strips.vcaPicked,
     }),
     one({
       id: 'mute',
-      title: 'Mute the picked strips',
+      title: say('muteThePickedStrips'),
       keys: 'M',
       group: 'Strips',
-      run: () => strips.toggle('mute', 'mute'),
+      run: () => strips.toggle('mute', say('mute')),
     }),
     one({
       id: 'solo',
-      title: 'Solo the picked strips',
+      title: say('soloThePickedStrips'),
       keys: 'S',
       group: 'Strips',
-      run: () => strips.toggle('solo', 'solo'),
+      run: () => strips.toggle('solo', say('solo')),
     }),
     one({
       id: 'soloSafe',
-      title: 'Make the picked strips solo-safe, or not',
+      title: say('makePickedStripsSoloSafe'),
       keys: 'Shift+S',
       group: 'Strips',
-      run: () => strips.toggle('soloSafe', 'solo-safe'),
+      run: () => strips.toggle('soloSafe', say('soloSafe')),
     }),
     one({
       id: 'dry',
-      title: 'Switch the dry path of the picked strips',
+      title: say('switchDryPathPickedStrips'),
       keys: 'D',
       group: 'Strips',
       run: strips.dryPath,
     }),
     one({
       id: 'hide',
-      title: 'Hide the picked strips',
+      title: say('hideThePickedStrips'),
       keys: 'H',
       group: 'Strips',
       run: () => {
-        strips.toggle('hidden', 'hide');
+        strips.toggle('hidden', say('hide'));
         pick.none();
       },
     }),
     {
       id: 'show',
-      title: 'Show all hidden strips',
+      title: say('showAllHiddenStrips'),
       keys: 'Shift+H',
       group: 'Strips',
       enabled: () => strips.hidden().length > 0,
@@ -108,86 +106,86 @@ export function stripActions(): readonly Action[] {
     },
     one({
       id: 'remove',
-      title: 'Remove the picked strips',
+      title: say('removeThePickedStrips'),
       keys: 'Shift+Delete',
       group: 'Strips',
       run: strips.removePicked,
     }),
     one({
       id: 'sends',
-      title: 'Sends of the picked strips…',
+      title: say('sendsPickedStrips'),
       keys: 'Shift+X',
       group: 'Strips',
-      run: ask('sends', 'send'),
+      run: ask('sends', say('send')),
     }),
     {
       id: 'returnAs',
-      title: 'New return, with effect, tap and level chosen…',
+      title: say('newReturnEffectTapLevel'),
       keys: 'Shift+R',
       group: 'Strips',
       run: ask('return', null),
     },
     one({
       id: 'renameMany',
-      title: 'Rename the picked strips by a pattern…',
+      title: say('renamePickedStripsPattern'),
       keys: 'Shift+N',
       group: 'Strips',
-      run: ask('rename', 'rename'),
+      run: ask('rename', say('rename')),
     }),
     {
       id: 'tidy',
-      title: 'Tidy: families, order, colours, pairs…',
+      title: say('tidyFamiliesOrderColoursPairs'),
       keys: 'Shift+O',
       group: 'Strips',
       run: () => dialogs.show('tidy'),
     },
     one({
       id: 'dissolve',
-      title: 'Dissolve the picked submix into its feeders',
+      title: say('dissolvePickedSubmixIntoFeeders'),
       keys: 'Shift+G',
       group: 'Strips',
       run: strips.dissolvePicked,
     }),
     one({
       id: 'copySettings',
-      title: 'Copy the strip’s settings',
+      title: say('copyTheStripsSettings'),
       keys: 'Ctrl+C',
       group: 'Settings',
       run: given.copySettings,
     }),
     one({
       id: 'pasteSettings',
-      title: 'Paste settings: inserts, sends, fader, pan, input',
+      title: say('pasteSettingsInsertsSendsFader'),
       keys: 'Ctrl+V',
       group: 'Settings',
       run: given.paste,
     }),
     one({
       id: 'pasteParts',
-      title: 'Paste settings, parts chosen…',
+      title: say('pasteSettingsPartsChosen'),
       keys: 'Ctrl+Shift+V',
       group: 'Settings',
       run: given.openPaste,
     }),
     {
       id: 'presets',
-      title: 'Presets for the picked strips…',
+      title: say('presetsPickedStrips'),
       keys: 'P',
       group: 'Settings',
       run: presets,
     },
-    one({ id: 'link', title: 'Link the picked strips…', keys: 'K', group: 'Settings', run: link }),
+    one({ id: 'link', title: say('linkThePickedStrips'), keys: 'K', group: 'Settings', run: link }),
     one({
       id: 'resetStrips',
-      title: 'Return the picked strips to their defaults',
+      title: say('returnPickedStripsTheirDefaults'),
       keys: '',
       group: 'Settings',
       run: given.reset,
     }),
-    { id: 'output', title: 'New output', keys: '', group: 'Strips', run: strips.addOutput },
+    { id: 'output', title: say('newOutput'), keys: '', group: 'Strips', run: strips.addOutput },
     {
       id: 'hear',
-      title: 'Hear the picked output',
+      title: say('hearThePickedOutput'),
       keys: '',
       group: 'Strips',
       enabled: () => output() !== undefined,
@@ -195,51 +193,51 @@ export function stripActions(): readonly Action[] {
     },
     one({
       id: 'left',
-      title: 'Move the picked strips left',
+      title: say('movePickedStripsLeft'),
       keys: 'Alt+ArrowLeft',
       group: 'Strips',
       run: () => strips.shift(-1),
     }),
     one({
       id: 'right',
-      title: 'Move the picked strips right',
+      title: say('movePickedStripsRight'),
       keys: 'Alt+ArrowRight',
       group: 'Strips',
       run: () => strips.shift(1),
     }),
     one({
       id: 'pickFamily',
-      title: 'Pick the whole family',
+      title: say('pickTheWholeFamily'),
       keys: 'Shift+F',
       group: 'Strips',
       run: () => strips.pickBy('family'),
     }),
     one({
       id: 'pickKind',
-      title: 'Pick all of this kind',
+      title: say('pickAllKind'),
       keys: 'Shift+K',
       group: 'Strips',
       run: () => strips.pickBy('kind'),
     }),
     one({
       id: 'pickColour',
-      title: 'Pick all of this colour',
+      title: say('pickAllColour'),
       keys: 'Shift+C',
       group: 'Strips',
       run: () => strips.pickBy('colour'),
     }),
     one({
       id: 'pickFeeds',
-      title: 'Pick everything that feeds this',
+      title: say('pickEverythingFeeds'),
       keys: 'Shift+E',
       group: 'Strips',
       run: () => strips.pickBy('feeds'),
     }),
-    { id: 'all', title: 'Pick all strips', keys: 'Ctrl+A', group: 'Strips', run: () => pick.all() },
-    { id: 'nopick', title: 'Pick none', keys: 'Escape', group: 'Strips', run: () => pick.none() },
+    { id: 'all', title: say('pickAllStrips'), keys: 'Ctrl+A', group: 'Strips', run: () => pick.all() },
+    { id: 'nopick', title: say('pickNone'), keys: 'Escape', group: 'Strips', run: () => pick.none() },
     {
       id: 'placeAfter',
-      title: 'New submixes stand after the last picked strip',
+      title: say('newSubmixesStandAfterLast'),
       keys: '',
       group: 'Strips',
       enabled: () => settings.placement !== 'after',
@@ -247,7 +245,7 @@ export function stripActions(): readonly Action[] {
     },
     {
       id: 'placeEnd',
-      title: 'New submixes stand at the end',
+      title: say('newSubmixesStandEnd'),
       keys: '',
       group: 'Strips',
       enabled: () => settings.placement !== 'end',

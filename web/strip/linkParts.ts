@@ -1,11 +1,12 @@
 import type { LinkPart } from '@core/session/types';
+import { say } from './texts';
 
-export const LINK_PART_NAMES: Readonly<Record<LinkPart, string>> = {
-  fader: 'level and trim',
-  pan: 'pan and width',
-  mute: 'mute',
-  solo: 'solo',
-  sends: 'sends',
-  inserts: 'inserts',
-  automation: 'automation',
-};
+export const linkPartNames = (): Readonly<Record<LinkPart, string>> => ({
+  fader: say('levelAndTrim'),
+  pan: say('panAndWidth'),
+  mute: say('mute'),
+  solo: say('solo'),
+  sends: say('sends3'),
+  inserts: say('inserts'),
+  automation: say('automation'),
+});

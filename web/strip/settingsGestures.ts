@@ -13,8 +13,9 @@ import { useDialogs } from '@/commands/dialogs';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
+import { say } from './texts';
 
-const NOTHING_COPIED = 'Nothing is copied yet. Pick a strip and copy its settings first, by Ctrl+C.';
+const nothingCopied = () => say('nothingCopiedYetPickStrip');
 
 /** Settings of strips that are copied, pasted and returned to their defaults. */
 export const useSettingsGestures = defineStore('settingsGestures', () => {
@@ -27,30 +28,33 @@ export const useSettingsGestures = defineStore('settingsGestures', () => {
 
   function copySettings() {
     const id = targets().at(-1);
-    if (!id) return none('copy settings from');
+    if (!id) return none(say('copySettingsFrom'));
     copied.value = settingsOf(session.document!, id);
-    notices.done(`The settings of ${copied.value.from} are copied. Pick strips and paste them.`);
+    notices.done(say('settingsFromCopiedPickStrips', { from: copied.value.from }));
   }
   function pasteParts(parts: readonly SettingsPart[]) {
     const ids = targets();
-    if (!copied.value) return notices.refused(NOTHING_COPIED);
-    if (!ids.length) return none('paste settings on');
+    if (!copied.value) return notices.refused(nothingCopied());
+    if (!ids.length) return none(say('pasteSettingsOn'));
     const { commands, left } = pasteSettings(session.document!, copied.value, ids, parts);
-    if (session.commit(named(`settings of ${copied.value.from} on`, ids), commands) && left.length)
-      notices.refused(`Left out: ${[...new Set(left)].join(' ')}`);
+    if (
+      session.commit(named(say('settingsOfFromOn', { from: copied.value.from }), ids), commands) &&
+      left.length
+    )
+      notices.refused(say('leftOutWhat', { what: [...new Set(left)].join(' ') }));
   }
   /** Everything but where it leads and what colour it has, which make a strip what it is. */
   const paste = () => pasteParts(SETTINGS_PARTS.filter((p) => p !== 'out' && p !== 'colour'));
   function openPaste() {
-    if (!copied.value) return notices.refused(NOTHING_COPIED);
+    if (!copied.value) return notices.refused(nothingCopied());
     const ids = targets();
-    if (!ids.length) return none('paste settings on');
+    if (!ids.length) return none(say('pasteSettingsOn'));
     dialogs.show('paste', { strips: ids });
   }
   function reset() {
     const ids = targets();
-    if (!ids.length) return none('return to their defaults');
-    session.change(named('defaults of', ids), (s) =>
+    if (!ids.length) return none(say('returnToTheirDefaults'));
+    session.change(named(say('defaultsOf'), ids), (s) =>
       resetStrips(
         s,
         ids.filter((id) => stripOf(s, id)),

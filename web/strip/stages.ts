@@ -4,6 +4,8 @@ import { panText } from '@core/levels/pan';
 import { processorOf } from '@core/processors/registry';
 import { nameOf } from '@core/session/lookup';
 import type { Insert, Session, Strip } from '@core/session/types';
+import { tapWord } from '@/session/words';
+import { say } from './texts';
 
 /** What stands on a strip's way, as the inspector lists it. */
 export interface Stage {
@@ -25,8 +27,10 @@ export interface Feed {
 
 export const feedsOf = (session: Session, id: string): readonly Feed[] =>
   session.strips.flatMap((s) => [
-    ...(s.out.to === id ? [{ id: s.id, by: 'out' }] : []),
-    ...s.sends.filter((x) => x.to === id).map((x) => ({ id: s.id, by: `${x.tap} send` })),
+    ...(s.out.to === id ? [{ id: s.id, by: say('out') }] : []),
+    ...s.sends
+      .filter((x) => x.to === id)
+      .map((x) => ({ id: s.id, by: say('tapSend', { tap: tapWord(x.tap) }) })),
   ]);
 
 /** The strip's stages in signal order, each with what it adds. @param costs shares of real time, by `strip insert` */
@@ -38,7 +42,10 @@ export function stagesOf(
 ): readonly Stage[] {
   const stage = (name: string, level: string): Stage => ({ name, level, kind: 'stage' });
   const insert = (i: Insert): Stage => ({
-    ...stage(processorOf(i.type).name, i.on ? (i.mix < 1 ? `${Math.round(i.mix * 100)} %` : '') : 'bypassed'),
+    ...stage(
+      processorOf(i.type).name,
+      i.on ? (i.mix < 1 ? `${Math.round(i.mix * 100)} %` : '') : say('bypassed'),
+    ),
     cost: costs.get(`${s.id} ${i.id}`),
     insert: i.id,
     key: i.key === null ? null : nameOf(session, i.key),
@@ -46,22 +53,24 @@ export function stagesOf(
   const place = (p: Insert['place']) => s.inserts.filter((i) => i.place === p).map(insert);
   const holders = holdersOf(session, s.id);
   return [
-    { name: s.kind === 'source' ? 'Stem' : `${feeds} feeding`, level: '', kind: 'tap' },
-    ...(s.trimDb !== 0 ? [stage('Trim', levelText(s.trimDb))] : []),
+    { name: s.kind === 'source' ? say('stem') : say('feedsFeeding', { feeds }), level: '', kind: 'tap' },
+    ...(s.trimDb !== 0 ? [stage(say('trimTitle'), levelText(s.trimDb))] : []),
     ...place('pre'),
-    stage('Fader', levelText(s.faderDb)),
-    ...holders.map((v) => stage(`VCA ${v.name}`, v.mute ? 'muted' : levelText(v.faderDb))),
-    ...(holders.length ? [stage('Effective', levelText(effectiveLevel(session, s)))] : []),
+    stage(say('fader'), levelText(s.faderDb)),
+    ...holders.map((v) =>
+      stage(say('vcaName', { name: v.name }), v.mute ? say('muted') : levelText(v.faderDb)),
+    ),
+    ...(holders.length ? [stage(say('effective'), levelText(effectiveLevel(session, s)))] : []),
     ...place('post'),
-    stage(s.channels === 1 ? 'Pan' : 'Balance', panText(s.pan)),
+    stage(s.channels === 1 ? say('panTitle') : say('balance'), panText(s.pan)),
     {
       name:
         s.kind === 'output'
-          ? 'Leaves the session'
+          ? say('leavesTheSession')
           : s.out.to === null
-            ? 'Nowhere'
+            ? say('nowhere')
             : nameOf(session, s.out.to),
-      level: s.out.on ? '' : 'dry path off',
+      level: s.out.on ? '' : say('dryPathOff'),
       kind: 'tap',
     },
   ];

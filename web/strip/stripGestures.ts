@@ -12,6 +12,7 @@ import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
+import { say } from './texts';
 
 /** What can be done with the picked strips at once, without asking further. */
 export function useStripGestures() {
@@ -22,7 +23,7 @@ export function useStripGestures() {
   const { targets, some, named, none, reveal } = useTargets();
 
   function gatherPicked() {
-    if (!some()) return none('gather');
+    if (!some()) return none(say('gather'));
     const made = session.perform((s) => gather(s, targets(), { placement: settings.placement }));
     if (made) reveal(made);
   }
@@ -30,14 +31,16 @@ export function useStripGestures() {
     const made = session.perform((s) => newReturn(s, targets()));
     if (made) {
       reveal(made);
-      notices.done('A return with a plate reverb was made. Paint along its row to send more strips to it.');
+      notices.done(say('returnPlateReverbWasMade'));
     }
   }
   function dissolvePicked() {
     const ids = targets();
-    if (!ids.length) return none('dissolve');
+    if (!ids.length) return none(say('dissolve'));
     for (const id of ids)
-      session.change(`dissolve ${stripOf(session.document!, id).name || id}`, (s) => dissolve(s, id));
+      session.change(say('dissolveName', { name: stripOf(session.document!, id).name || id }), (s) =>
+        dissolve(s, id),
+      );
     pick.none();
   }
   function addOutput() {
@@ -48,7 +51,7 @@ export function useStripGestures() {
   function pickBy(by: 'family' | 'kind' | 'colour' | 'feeds') {
     const ids = targets();
     const doc = session.document;
-    if (!ids.length || !doc) return none(`pick by ${by}`);
+    if (!ids.length || !doc) return none(say('pickByBy', { by }));
     const found = new Set<string>();
     if (by === 'feeds') for (const id of stripsBy(doc, { by, strips: ids })) found.add(id);
     else
@@ -58,26 +61,28 @@ export function useStripGestures() {
           by === 'kind' ? stripsBy(doc, { by, value: strip.kind }) : stripsBy(doc, { by, value: strip[by] });
         for (const other of same) found.add(other);
       }
-    if (found.size === 0) return notices.refused('Nothing feeds what is picked.');
+    if (found.size === 0) return notices.refused(say('nothingFeedsPicked'));
     pick.set(found);
   }
   /** Moves the picked strips past their neighbours. */
   function shift(way: -1 | 1) {
     const ids = targets();
     const doc = session.document;
-    if (!doc || !ids.length) return none('move');
+    if (!doc || !ids.length) return none(say('move'));
     const order = pick.order.filter((id) => stripOf(doc, id).kind === stripOf(doc, ids[0]!).kind);
     const at = ids.map((id) => order.indexOf(id)).filter((i) => i >= 0);
     if (!at.length) return;
     const edge = way < 0 ? Math.min(...at) - 1 : Math.max(...at) + 2;
     if (edge < 0 || edge > order.length) return;
-    session.change(named('move', ids), (s) => moveStrips(s, ids, order[edge] ?? afterLast(s, order.at(-1)!)));
+    session.change(named(say('move'), ids), (s) =>
+      moveStrips(s, ids, order[edge] ?? afterLast(s, order.at(-1)!)),
+    );
   }
   /** The strip that stands behind another one in the session; null at its end. */
   const afterLast = (s: Session, id: string) =>
     s.strips[s.strips.findIndex((x) => x.id === id) + 1]?.id ?? null;
   function vcaPicked() {
-    if (!some()) return none('hold by a VCA');
+    if (!some()) return none(say('holdByAVca'));
     session.perform((s) => holdByVca(s, targets()));
   }
   function toggle(flag: 'mute' | 'solo' | 'hidden' | 'soloSafe', label: string) {
@@ -86,7 +91,7 @@ export function useStripGestures() {
     session.change(named(label, ids), (s) => toggleFlag(s, ids, flag));
   }
   const dryPath = () =>
-    session.change(named('dry path of', targets()), (s) =>
+    session.change(named(say('dryPathOf'), targets()), (s) =>
       toggleDryPath(
         s,
         targets().filter((id) => stripOf(s, id).kind !== 'output'),
@@ -94,13 +99,13 @@ export function useStripGestures() {
     );
   function removePicked() {
     const ids = targets();
-    if (!ids.length) return none('remove');
-    session.change(named('remove', ids), (s) => removeStrips(s, ids));
+    if (!ids.length) return none(say('remove'));
+    session.change(named(say('remove'), ids), (s) => removeStrips(s, ids));
     pick.none();
   }
   const hidden = () => session.document?.strips.filter((s) => s.hidden) ?? [];
   function showHidden() {
-    session.change('show hidden strips', (s) =>
+    session.change(say('showHiddenStrips'), (s) =>
       s.strips
         .filter((x) => x.hidden)
         .map((x) => ({ type: 'strip.set', id: x.id, patch: { hidden: false } })),

@@ -2,6 +2,7 @@
 import { storeToRefs } from 'pinia';
 import { useDrag } from '@/ui/drag';
 import { useSurface } from './useSurface';
+import { say } from './texts';
 
 const surface = useSurface();
 // The ref itself: the desk is the same object when it has moved, which a computed value would not pass on.
@@ -73,30 +74,30 @@ const knob = useDrag({
   end() {},
 });
 const WIDE: readonly [string, string, string][] = [
-  ['bankLeft', 'Bank ←', 'Bank left'],
-  ['bankRight', 'Bank →', 'Bank right'],
-  ['nudgeLeft', 'Nudge ←', 'Nudge left'],
-  ['nudgeRight', 'Nudge →', 'Nudge right'],
-  ['insert', 'Insert', 'Inserts of the picked strip on the encoders'],
-  ['pageLeft', 'Page ←', 'Page left'],
-  ['pageRight', 'Page →', 'Page right'],
-  ['play', 'Play', 'Play'],
-  ['stop', 'Stop', 'Stop'],
+  ['bankLeft', say('bank'), say('bankLeft')],
+  ['bankRight', say('bank2'), say('bankRight')],
+  ['nudgeLeft', say('nudge'), say('nudgeLeft')],
+  ['nudgeRight', say('nudge2'), say('nudgeRight')],
+  ['insert', say('insert'), say('insertsPickedStripEncoders')],
+  ['pageLeft', say('page2'), say('pageLeft')],
+  ['pageRight', say('page3'), say('pageRight')],
+  ['play', say('play'), say('play')],
+  ['stop', say('stop'), say('stop')],
 ];
 </script>
 
 <template>
-  <section class="desk" aria-label="Simulated desk">
+  <section class="desk" :aria-label="say('simulatedDesk')">
     <header class="d-flex ga-2 align-baseline mb-3">
       <b>{{ surface.profile.name }}</b>
-      <v-chip class="caution" text="simulated" />
-      <span class="soft">It speaks the same MIDI bytes as a real desk would, to the same code.</span>
+      <v-chip class="caution" :text="say('simulated')" />
+      <span class="soft">{{ say('speaksSameMidiBytesAs') }}</span>
     </header>
     <p
       class="page mono mt-0 mx-0 mb-2 py-1 px-2 in-well text"
       data-part="page"
       role="status"
-      aria-label="What the encoders steer"
+      :aria-label="say('whatTheEncodersSteer')"
     >
       {{ desk.page }}
     </p>
@@ -119,12 +120,17 @@ const WIDE: readonly [string, string, string][] = [
           class="encoder d-flex align-end w-100 justify-center on-raised pa-1"
           role="slider"
           tabindex="0"
-          :aria-label="`Encoder ${i + 1}, ${desk.buttons.insert ? s.name || 'nothing' : 'pan'}`"
+          :aria-label="
+            say('encoderIInsert', {
+              i: i + 1,
+              insert: desk.buttons.insert ? s.name || say('nothing') : say('pan'),
+            })
+          "
           :aria-valuenow="s.ring"
           aria-valuemin="0"
           aria-valuemax="127"
           :aria-valuetext="desk.buttons.insert ? s.value : undefined"
-          :title="`${desk.buttons.insert ? s.name : 'Pan'}: drag, wheel or arrows`"
+          :title="say('insertDragWheelArrows', { insert: desk.buttons.insert ? s.name : say('panTitle') })"
           v-on="knob.on"
           @wheel="turn($event, i)"
           @keydown="turn($event, i)"
@@ -145,14 +151,14 @@ const WIDE: readonly [string, string, string][] = [
             :aria-label="`${role} ${i + 1}`"
             @click="desk.push(role, i)"
           >
-            {{ role === 'pick' ? 'P' : role === 'mute' ? 'M' : 'S' }}
+            {{ role === 'pick' ? say('p') : role === 'mute' ? 'M' : 'S' }}
           </v-btn>
         </div>
         <div
           class="slot position-relative"
           role="slider"
           tabindex="0"
-          :aria-label="`Fader ${i + 1}`"
+          :aria-label="say('faderI', { i: i + 1 })"
           :aria-valuenow="s.fader"
           aria-valuemin="0"
           aria-valuemax="16383"
@@ -183,8 +189,8 @@ const WIDE: readonly [string, string, string][] = [
       </div>
     </div>
     <p class="soft hint mt-3 mx-0 mb-0 text">
-      Pick a strip with P; <b>Insert</b> lays its inserts along the encoders, one after the other, and pan
-      again after the last. <b>Page</b> goes through an insert's parameters.
+      {{ say('pickStripP') }} <b>{{ say('insert') }}</b> {{ say('laysInsertsAlongEncodersOne') }}
+      <b>{{ say('page') }}</b> {{ say('goesThroughInsertsParameters') }}
     </p>
   </section>
 </template>

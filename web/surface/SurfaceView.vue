@@ -6,6 +6,7 @@ import { keyShown } from '@/commands/keys';
 import KeyHint from '@/ui/KeyHint.vue';
 import SimulatedDeskPanel from './SimulatedDeskPanel.vue';
 import { useSurface } from './useSurface';
+import { say } from './texts';
 
 /** The desk, its window over the strips, and the devices that are connected. */
 const surface = useSurface();
@@ -15,7 +16,7 @@ const output = ref<string | null>(null);
 const profile = ref(surface.profile.id);
 const last = computed(() => Math.min(surface.total, surface.first + surface.profile.width));
 const named = (ports: readonly MIDIPort[]) =>
-  ports.map((p) => ({ title: p.name ?? 'MIDI port', value: p.id }));
+  ports.map((p) => ({ title: p.name ?? say('midiPort'), value: p.id }));
 const profiles = computed(() => surface.profiles.map((p) => ({ title: p.name, value: p.id })));
 /** The profile that a device was given last, by the name of its port. */
 const known = useStorage<Record<string, string>>('zonula.portProfiles', {});
@@ -37,7 +38,7 @@ function connect() {
   <main class="view flex-1-1-0 min-h-0 d-flex">
     <div class="flex-1-1-0 min-w-0 py-4 px-5 overflow-auto">
       <div class="row window ga-3 mb-3">
-        <b>Strips {{ surface.first + 1 }}–{{ last }} of {{ surface.total }}</b>
+        <b>{{ say('stripsFirstLastTotal', { first: surface.first + 1, last, total: surface.total }) }}</b>
         <div class="map position-relative flex-1-1-0 in-well" aria-hidden="true">
           <i
             class="at"
@@ -48,17 +49,17 @@ function connect() {
           />
         </div>
         <v-btn variant="outlined" @click="surface.bank(-1)"
-          >Bank left <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankLeft'))"
+          >{{ say('bankLeft') }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankLeft'))"
         /></v-btn>
         <v-btn variant="outlined" @click="surface.bank(1)"
-          >Bank right <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankRight'))"
+          >{{ say('bankRight') }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankRight'))"
         /></v-btn>
       </div>
       <SimulatedDeskPanel />
     </div>
     <aside class="flex-0-0 border-s pa-4 d-flex flex-column ga-3 min-h-0">
       <section>
-        <h2>Devices</h2>
+        <h2>{{ say('devices') }}</h2>
         <v-list bg-color="transparent">
           <v-list-item
             v-for="c in surface.connections"
@@ -67,48 +68,48 @@ function connect() {
             :subtitle="c.profile.name"
           >
             <template #append>
-              <v-chip v-if="c.id === 'simulated'" class="caution" text="simulated" />
-              <v-btn v-if="c.id !== 'simulated'" @click="surface.disconnect(c.id)">Disconnect</v-btn>
+              <v-chip v-if="c.id === 'simulated'" class="caution" :text="say('simulated')" />
+              <v-btn v-if="c.id !== 'simulated'" @click="surface.disconnect(c.id)">{{
+                say('disconnect')
+              }}</v-btn>
             </template>
           </v-list-item>
         </v-list>
-        <p v-if="!surface.midiOffered" class="soft">
-          This browser offers no MIDI ports. A browser with Web MIDI connects real desks here.
-        </p>
-        <v-btn v-else-if="!surface.midi" variant="outlined" @click="surface.askMidi"
-          >Look for MIDI devices…</v-btn
-        >
+        <p v-if="!surface.midiOffered" class="soft">{{ say('browserOffersNoMidiPorts') }}</p>
+        <v-btn v-else-if="!surface.midi" variant="outlined" @click="surface.askMidi">{{
+          say('lookForMidiDevices')
+        }}</v-btn>
         <div v-else-if="surface.ports.inputs.length" class="ports d-flex flex-column ga-1">
           <v-select
             v-model="input"
             :items="named(surface.ports.inputs)"
-            placeholder="From…"
-            aria-label="MIDI input"
+            :placeholder="say('from')"
+            :aria-label="say('midiInput')"
           />
           <v-select
             v-model="output"
             :items="named(surface.ports.outputs)"
-            placeholder="Back to…"
+            :placeholder="say('backTo')"
             clearable
-            aria-label="MIDI output"
+            :aria-label="say('midiOutput')"
           />
           <v-select
             v-model="profile"
             :items="profiles"
-            aria-label="Profile: how it speaks"
-            hint="How it speaks (docs/surfaces.md)"
+            :aria-label="say('profileHowItSpeaks')"
+            :hint="say('howSpeaksDocsSurfacesMd')"
             persistent-hint
           />
-          <v-btn variant="outlined" :disabled="!input" @click="connect">Connect</v-btn>
+          <v-btn variant="outlined" :disabled="!input" @click="connect">{{ say('connect') }}</v-btn>
         </div>
-        <p v-else class="soft">No MIDI device is plugged in. Plug one in: it appears here by itself.</p>
+        <p v-else class="soft">{{ say('noMidiDevicePluggedPlug') }}</p>
       </section>
       <section class="monitor-side d-flex flex-column flex-1-1-0">
-        <h2>MIDI, as it goes by</h2>
-        <p v-if="!surface.monitor.length" class="soft">Move a fader: its bytes appear here.</p>
+        <h2>{{ say('midiAsGoes') }}</h2>
+        <p v-if="!surface.monitor.length" class="soft">{{ say('moveFaderBytesAppearHere') }}</p>
         <ol
           class="monitor mono plain-list ma-0 pa-0 overflow-y-auto tiny flex-1-1-0"
-          aria-label="MIDI monitor"
+          :aria-label="say('midiMonitor')"
         >
           <li
             v-for="(line, i) in [...surface.monitor].reverse()"

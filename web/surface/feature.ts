@@ -1,27 +1,34 @@
 import type { Action, Feature } from '@/commands/feature';
 import { useSurface } from './useSurface';
+import { say } from './texts';
 
 function surfaceActions(): readonly Action[] {
   const surface = useSurface();
   return [
-    { id: 'bankLeft', title: 'Surface: bank left', keys: '[', group: 'Surface', run: () => surface.bank(-1) },
+    {
+      id: 'bankLeft',
+      title: say('surfaceBankLeft'),
+      keys: '[',
+      group: 'Surface',
+      run: () => surface.bank(-1),
+    },
     {
       id: 'bankRight',
-      title: 'Surface: bank right',
+      title: say('surfaceBankRight'),
       keys: ']',
       group: 'Surface',
       run: () => surface.bank(1),
     },
     {
       id: 'nudgeLeft',
-      title: 'Surface: nudge left',
+      title: say('surfaceNudgeLeft'),
       keys: '{',
       group: 'Surface',
       run: () => surface.nudge(-1),
     },
     {
       id: 'nudgeRight',
-      title: 'Surface: nudge right',
+      title: say('surfaceNudgeRight'),
       keys: '}',
       group: 'Surface',
       run: () => surface.nudge(1),

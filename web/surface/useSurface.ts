@@ -18,6 +18,7 @@ import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 import { SimulatedDesk } from './simulatedDesk';
+import { say } from './texts';
 
 /** One way to a device: the simulated desk, or a pair of MIDI ports. */
 interface Connection {
@@ -167,7 +168,7 @@ export const useSurface = defineStore('surface', () => {
       midiAsked.value = true;
       midi.value.onstatechange = () => triggerRef(midi);
     } catch {
-      notices.refused('The browser gave no access to MIDI. Allow it in the address line, and ask again.');
+      notices.refused(say('browserGaveNoAccessMidi'));
     }
   }
 
@@ -190,7 +191,7 @@ export const useSurface = defineStore('surface', () => {
     await output?.open();
     const connection: Connection = {
       id: `midi ${input.id}`,
-      name: input.name ?? 'MIDI device',
+      name: input.name ?? say('midiDevice'),
       profile: given,
       state: { ...SURFACE_START },
       send: (bytes) => output?.send([...bytes]),

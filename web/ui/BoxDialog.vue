@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
 import { useEventListener } from '@vueuse/core';
+import { say } from './texts';
 
 /** A dialog with a title, what it is about, and what to do. */
 withDefaults(
@@ -29,7 +30,7 @@ useEventListener(window, 'keydown', (e) => {
         <span>{{ title }}</span>
         <slot name="head" />
         <span class="space" />
-        <v-btn :icon="mdiClose" aria-label="Close" @click="open = false" />
+        <v-btn :icon="mdiClose" :aria-label="say('close')" @click="open = false" />
       </v-card-title>
       <v-card-text><slot /></v-card-text>
       <v-card-actions v-if="$slots.actions"><slot name="actions" /></v-card-actions>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { defineAsyncComponent, ref } from 'vue';
+import { say } from './texts';
 
 /** A colour as a swatch; a click opens the picker, and what is picked is taken when it closes. */
 const props = defineProps<{ colour: string; swatches: readonly string[] }>();
@@ -21,7 +22,13 @@ function toggle(now: boolean) {
 <template>
   <v-menu :model-value="open" :close-on-content-click="false" @update:model-value="toggle">
     <template #activator="{ props: activator }">
-      <v-btn v-bind="activator" class="swatch pa-1" variant="outlined" aria-label="Colour" title="Colour">
+      <v-btn
+        v-bind="activator"
+        class="swatch pa-1"
+        variant="outlined"
+        :aria-label="say('colour')"
+        :title="say('colour')"
+      >
         <i class="d-block" :style="{ background: colour }" />
       </v-btn>
     </template>

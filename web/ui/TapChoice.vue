@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Tap } from '@core/session/types';
+import { say } from './texts';
 
 /** Where a send leaves its strip. */
 defineProps<{ asItIs?: boolean }>();
@@ -7,10 +8,10 @@ const tap = defineModel<Tap | ''>({ required: true });
 </script>
 
 <template>
-  <v-radio-group v-model="tap" aria-label="Tap">
-    <v-radio v-if="asItIs" value="" label="as it is" />
-    <v-radio value="post" label="post-fader" />
-    <v-radio value="pre" label="pre-fader" />
-    <v-radio value="input" label="input" />
+  <v-radio-group v-model="tap" :aria-label="say('tap')">
+    <v-radio v-if="asItIs" value="" :label="say('asItIs')" />
+    <v-radio value="post" :label="say('postFader')" />
+    <v-radio value="pre" :label="say('preFader')" />
+    <v-radio value="input" :label="say('input')" />
   </v-radio-group>
 </template>

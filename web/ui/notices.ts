@@ -11,12 +11,12 @@ const MOST = 4;
 /** What the application has to say. */
 export const useNotices = defineStore('notices', () => {
   const list = ref<readonly Notice[]>([]);
-  const say = (kind: Notice['kind'], text: string) => {
+  const add = (kind: Notice['kind'], text: string) => {
     list.value = [...list.value.filter((n) => n.text !== text).slice(1 - MOST), { kind, text }];
   };
   return {
     list,
-    done: (text: string) => say('done', text),
-    refused: (error: unknown) => say('refused', error instanceof Error ? error.message : String(error)),
+    done: (text: string) => add('done', text),
+    refused: (error: unknown) => add('refused', error instanceof Error ? error.message : String(error)),
   };
 });

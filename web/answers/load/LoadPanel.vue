@@ -11,6 +11,7 @@ import { useSession } from '@/session/session';
 import { BUFFERS, useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
 import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
+import { say } from '../texts';
 
 /** What the session costs: the audio thread while it plays, and each processor, measured. */
 const session = useSession();
@@ -84,9 +85,9 @@ const strips = computed(() => {
   return sums;
 });
 const headers = computed(() => [
-  { title: 'Insert', key: 'name' },
-  ...(playing.value ? [{ title: 'Thread', key: 'playing', align: 'end' as const }] : []),
-  ...(load.reading ? [{ title: 'Measured', key: 'alone', align: 'end' as const }] : []),
+  { title: say('insert'), key: 'name' },
+  ...(playing.value ? [{ title: say('thread'), key: 'playing', align: 'end' as const }] : []),
+  ...(load.reading ? [{ title: say('measured'), key: 'alone', align: 'end' as const }] : []),
 ]);
 /** Kinds of processors with what they cost together, the dearest first. */
 const byKind = computed(() => {
@@ -94,9 +95,16 @@ const byKind = computed(() => {
   for (const r of rows.value) sums.set(r.name, (sums.get(r.name) ?? 0) + (r.alone ?? r.playing!));
   return [...sums].sort((a, b) => b[1] - a[1]);
 });
-const COST: PlotAxis = { name: 'Cost', unit: '%', min: 0, format: (v) => v.toFixed(2), splits: 3, end: 20 };
+const COST: PlotAxis = {
+  name: say('cost'),
+  unit: '%',
+  min: 0,
+  format: (v) => v.toFixed(2),
+  splits: 3,
+  end: 20,
+};
 const kinds = computed((): PlotAxis => ({
-  name: 'Processor',
+  name: say('processor'),
   kind: 'category',
   names: byKind.value.map(([name]) => name),
   inverse: true,
@@ -104,7 +112,7 @@ const kinds = computed((): PlotAxis => ({
 }));
 const costs = computed((): readonly PlotLine[] => [
   {
-    name: 'Share of real time',
+    name: say('shareOfRealTime'),
     kind: 'bars',
     thick: 8,
     points: byKind.value.map(([, share], i) => [i, share * 100]),
@@ -125,74 +133,69 @@ function open(strip: string, id: string) {
 
 <template>
   <div class="load text">
-    <section class="border-t pb-1" aria-label="The audio thread">
-      <h2>While it plays</h2>
+    <section class="border-t pb-1" :aria-label="say('theAudioThread')">
+      <h2>{{ say('whileItPlays') }}</h2>
       <p>
-        The audio thread is busy for <b class="mono">{{ percent(transport.load) }}</b> of its time; of late at
-        most for <b class="mono">{{ percent(transport.worst) }}</b>.
+        {{ say('audioThreadBusy') }} <b class="mono">{{ percent(transport.load) }}</b>
+        {{ say('timeLateMost') }} <b class="mono">{{ percent(transport.worst) }}</b>.
       </p>
       <p :class="{ caution: transport.late }" aria-live="polite">
         <template v-if="transport.gaps">
-          {{ transport.gaps.times }} {{ transport.gaps.times === 1 ? 'gap was' : 'gaps were' }} heard<template
-            v-if="transport.gaps.times"
-            >, {{ (transport.gaps.seconds * 1000).toFixed(0) }} ms in all</template
+          {{ say('timesGapWasHeard', { times: transport.gaps.times }, transport.gaps.times)
+          }}<template v-if="transport.gaps.times">{{
+            say('secondsMsInAll', { seconds: (transport.gaps.seconds * 1000).toFixed(0) })
+          }}</template
           >.
         </template>
-        {{ transport.overruns }}
-        {{
-          transport.overruns === 1 ? 'block took longer than it lasts' : 'blocks took longer than they last'
-        }}; {{ transport.dropouts }} {{ transport.dropouts === 1 ? 'time' : 'times' }} a stem was not there in
-        time.
+        {{ say('tookLonger', { blocks: transport.overruns }, transport.overruns) }}
+        {{ say('stemsLate', { times: transport.dropouts }, transport.dropouts) }}
       </p>
       <p v-if="!transport.gaps && transport.player?.started" class="soft small">
-        This browser does not tell whether a gap was heard.
+        {{ say('browserDoesNotTellWhether') }}
       </p>
       <div class="row">
-        <span class="soft">Buffer</span>
+        <span class="soft">{{ say('buffer') }}</span>
         <v-select
           ref="choice"
           v-model="settings.buffer"
           :items="BUFFERS.map((b) => ({ title: `${b} ms`, value: b }))"
-          aria-label="Buffer"
+          :aria-label="say('buffer')"
           aria-describedby="buffer-note"
           max-width="100"
         />
         <v-btn
           v-if="transport.longerBuffer"
           variant="outlined"
-          title="Gaps were heard with this buffer"
+          :title="say('gapsWereHeardBuffer')"
           @click="takeLonger"
-          >Take {{ transport.longerBuffer }} ms</v-btn
+          >{{ say('takeLongerbufferMs', { longerBuffer: transport.longerBuffer }) }}</v-btn
         >
       </div>
       <p id="buffer-note" class="soft small">
-        A longer one bridges more of what else the machine does; with a shorter one a hand on a fader is heard
-        sooner<template v-if="latency"> (now after {{ latency.toFixed(0) }} ms)</template>.
+        {{ say('longerOneBridgesMoreElse')
+        }}<template v-if="latency"> {{ say('nowAfterLatencyMs', { latency: latency.toFixed(0) }) }}</template
+        >.
       </p>
     </section>
-    <section class="border-t pb-1" aria-label="What processors cost">
-      <h2>Processors</h2>
-      <p v-if="!load.reading" class="soft">
-        Measures what each processor of this session costs, on this machine, in this browser. It takes a few
-        seconds and changes nothing.
-      </p>
+    <section class="border-t pb-1" :aria-label="say('whatProcessorsCost')">
+      <h2>{{ say('processors') }}</h2>
+      <p v-if="!load.reading" class="soft">{{ say('measuresEachProcessorSessionCosts') }}</p>
       <div class="row">
         <v-btn variant="outlined" :disabled="load.busy" @click="load.measure">{{
-          load.busy ? 'Measuring…' : load.reading ? 'Measure again' : 'Measure'
+          load.busy ? say('measuring') : load.reading ? say('measureAgain') : say('measure')
         }}</v-btn>
-        <span v-if="load.stale" class="caution">The session has changed since.</span>
+        <span v-if="load.stale" class="caution">{{ say('sessionHasChangedSince') }}</span>
       </div>
       <p v-if="load.reading">
-        The whole session takes <b class="mono">{{ percent(load.reading.share) }}</b> of one core:
-        {{ (1 / load.reading.share).toFixed(0) }} times real time.
+        {{ say('theWholeSessionTakes') }} <b class="mono">{{ percent(load.reading.share) }}</b>
+        {{ say('oneCoreShareTimesReal', { share: (1 / load.reading.share).toFixed(0) }) }}
       </p>
       <p v-if="playing" class="soft small">
-        In the audio thread: over {{ playing.seconds.toFixed(0) }} s so far; a rare processor settles within
-        some ten seconds.
+        {{ say('audioThreadOverSecondsS', { seconds: playing.seconds.toFixed(0) }) }}
       </p>
       <template v-if="rows.length">
         <Plot
-          title="What each kind of processor costs, in hundredths of real time"
+          :title="say('eachKindProcessorCostsHundredths')"
           :x="COST"
           :y="kinds"
           :lines="costs"
@@ -211,45 +214,52 @@ function open(strip: string, id: string) {
           </template>
           <template #[`body.append`]>
             <tr>
-              <td class="soft">Strips, sends and meters</td>
+              <td class="soft">{{ say('stripsSendsAndMeters') }}</td>
               <td v-if="playing" class="mono">{{ cell(rest.playing) }}</td>
               <td v-if="load.reading" class="mono">{{ cell(rest.alone) }}</td>
             </tr>
           </template>
         </v-data-table>
         <p v-if="strips.size" class="soft small">
-          Dearest strip:
-          {{ nameOf(session.shown!, [...strips].sort((a, b) => b[1] - a[1])[0]![0]) }}.
+          {{
+            say('dearestStripName', {
+              name: nameOf(session.shown!, [...strips].sort((a, b) => b[1] - a[1])[0]![0]),
+            })
+          }}
         </p>
       </template>
     </section>
     <section
       v-if="load.shareable.length || load.saving"
       class="border-t pb-1"
-      aria-label="One return instead"
+      :aria-label="say('oneReturnInstead')"
     >
-      <h2>One return instead</h2>
+      <h2>{{ say('oneReturnInstead') }}</h2>
       <template v-for="s in load.shareable" :key="s.type">
         <p>
-          {{ many(s.type, s.refs.length) }} stand on strips:
-          {{ s.refs.map((r) => nameOf(session.shown!, r.strip)).join(', ') }}.
+          {{
+            say('manyStandStripsRefs', {
+              many: many(s.type, s.refs.length),
+              refs: s.refs.map((r) => nameOf(session.shown!, r.strip)).join(', '),
+            })
+          }}
         </p>
-        <v-btn variant="outlined" :disabled="load.busy" @click="load.ifOneReturn(s.type, s.refs)"
-          >Measure what one return would save</v-btn
-        >
+        <v-btn variant="outlined" :disabled="load.busy" @click="load.ifOneReturn(s.type, s.refs)">{{
+          say('measureOneReturnWouldSave')
+        }}</v-btn>
       </template>
       <template v-if="load.saving">
         <p>
-          {{ many(load.saving.type, load.saving.refs.length) }} as one return:
-          <b class="mono">{{ percent(load.saving.before) }}</b> now,
-          <b class="mono">{{ percent(load.saving.after) }}</b> then.
+          {{ say('manyAsOneReturn', { many: many(load.saving.type, load.saving.refs.length) }) }}
+          <b class="mono">{{ percent(load.saving.before) }}</b> {{ say('now') }}
+          <b class="mono">{{ percent(load.saving.after) }}</b> {{ say('then') }}
         </p>
         <p v-for="d in load.saving.differences" :key="d" class="caution">{{ d }}</p>
         <v-btn
           variant="flat"
           color="primary"
           @click="commands.run('moveToReturn', { refs: load.saving.refs })"
-          >Move…</v-btn
+          >{{ say('move') }}</v-btn
         >
       </template>
     </section>

@@ -13,6 +13,7 @@ import { keyShown } from '@/commands/keys';
 import { useDrag } from '@/ui/drag';
 import { useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
+import { say } from '../texts';
 
 const session = useSession();
 const transport = useTransport();
@@ -20,14 +21,14 @@ const settings = useSettings();
 const commands = useCommands();
 const busy = computed(() => {
   const percent = (share: number) => `${Math.round(share * 100)} %`;
-  return (
-    `The audio thread is busy for ${percent(transport.load)} of its time, at most ${percent(transport.worst)} of late; ` +
-    (transport.gaps ? `gaps that were heard: ${transport.gaps.times}; ` : '') +
-    `blocks that took too long: ${transport.overruns}; stems that came late: ${transport.dropouts}. ` +
-    (transport.longerBuffer
-      ? 'Click: a longer buffer, and what costs how much.'
-      : 'Click: what costs how much.')
-  );
+  return say('audioThreadBusyPercentTime', {
+    percent: percent(transport.load),
+    percent2: percent(transport.worst),
+    gaps: transport.gaps ? say('gapsWereHeardTimes', { times: transport.gaps.times }) : '',
+    overruns: transport.overruns,
+    dropouts: transport.dropouts,
+    longerBuffer: transport.longerBuffer ? say('clickLongerBufferCostsHow') : say('clickCostsHowMuch'),
+  });
 });
 const ribbon = ref<HTMLElement | null>(null);
 const wave = ref<HTMLCanvasElement | null>(null);
@@ -152,19 +153,19 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 </script>
 
 <template>
-  <footer class="transport" aria-label="Transport">
+  <footer class="transport" :aria-label="say('transport')">
     <v-btn
       :icon="transport.rolling ? mdiStop : mdiPlay"
       class="play"
-      :aria-label="transport.rolling ? 'Stop' : 'Play'"
-      :title="`${transport.rolling ? 'Stop' : 'Play'} (${keyShown(commands.keysOf('play'))})`"
+      :aria-label="transport.rolling ? say('stop') : say('play')"
+      :title="`${transport.rolling ? say('stop') : say('play')} (${keyShown(commands.keysOf('play'))})`"
       @click="transport.toggle"
     />
     <v-btn
       :aria-pressed="transport.looping"
-      :title="`Loop (${keyShown(commands.keysOf('loop'))})`"
+      :title="say('loopKeyshown', { keyShown: keyShown(commands.keysOf('loop')) })"
       @click="transport.toggleLoop"
-      >Loop</v-btn
+      >{{ say('loop') }}</v-btn
     >
     <span class="time mono" data-testid="bars">{{ barText(transport.position, doc.tempo) }}</span>
     <span class="mono soft clock text" data-testid="clock">{{ clockText(transport.position) }}</span>
@@ -173,12 +174,12 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       class="ribbon position-relative flex-1-1-0 on-sheet cursor-pointer overflow-hidden"
       role="slider"
       tabindex="0"
-      aria-label="Position"
+      :aria-label="say('position')"
       :aria-valuemin="0"
       :aria-valuemax="transport.length"
       :aria-valuenow="transport.position"
       :aria-valuetext="clockText(transport.position)"
-      title="Click: go there. Drag: loop. Double-click: loop the section."
+      :title="say('clickGoThereDragLoop')"
       v-on="drag.on"
       @dblclick="loopSection"
       @keydown="key"
@@ -201,19 +202,20 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
     </div>
     <div
       class="meter tiny cursor-pointer"
-      title="Monitored output: peak and RMS. Click: clear clip marks."
+      :title="say('monitoredOutputPeakRmsClick')"
       @click="transport.player?.clearPeaks()"
     >
       <canvas ref="meter" aria-hidden="true" />
-      <span class="mono">{{ rmsText }} RMS {{ peakText }} dB</span>
+      <span class="mono">{{ say('rmsRmsPeakDb', { rms: rmsText, peak: peakText }) }}</span>
     </div>
     <v-btn
       class="mono load pa-0 justify-start text-left small"
       :class="{ caution: transport.late > 0 }"
       :title="busy"
       @click="commands.run('load')"
-      >load {{ Math.round(transport.load * 100) }}%<template v-if="transport.late"
-        ><br />{{ transport.late }} late</template
+      >{{ say('loadRound', { round: Math.round(transport.load * 100) })
+      }}<template v-if="transport.late"
+        ><br />{{ say('lateLate', { late: transport.late }) }}</template
       ></v-btn
     >
   </footer>

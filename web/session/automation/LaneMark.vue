@@ -4,6 +4,7 @@ import type { ControlRef } from '@core/automation/control';
 import ModeMark from '@/ui/ModeMark.vue';
 import { useAutomation } from './automation';
 import { useAutomationGestures } from './useAutomationGestures';
+import { say } from '../texts';
 
 /** Says of a control that it is automated, and leads to its lane; nothing where it is not. */
 const props = defineProps<{ control: ControlRef }>();
@@ -18,8 +19,8 @@ const mark = computed(() => automation.markOf(props.control));
     class="lane-of"
     size="x-small"
     icon
-    :title="`${mark.text} Click: show its lane.`"
-    :aria-label="`${mark.text} Show its lane`"
+    :title="say('markClickShowLane', { mark: mark.text })"
+    :aria-label="say('markShowItsLane', { mark: mark.text })"
     @click.prevent.stop="gestures.show([control.owner], control)"
   >
     <ModeMark :mode="mark.mode" :has="mark.has" :writes="mark.writes" :size="9" />

@@ -22,6 +22,7 @@ import { useNotices } from '@/ui/notices';
 import { useSession } from '../session';
 import type { AutomationWriter, WrittenLane } from '../writer';
 import { useTransport } from '@/audio/transport';
+import { say } from '../texts';
 
 /** A pass under way over one control. */
 interface Writing {
@@ -36,7 +37,10 @@ const LEAP_SECONDS = 0.25;
 
 /** What a lane is called in the history: `level of Bass DI`. */
 const named = (session: Parameters<typeof nameOf>[0], ref: ControlRef) =>
-  `${controlName(session, ref).toLowerCase()} of ${nameOf(session, ref.owner)}`;
+  say('controlnameOfName', {
+    controlName: controlName(session, ref).toLowerCase(),
+    name: nameOf(session, ref.owner),
+  });
 
 /** Writing automation: what a hand does to an armed strip while it plays becomes its lane. */
 export const useAutomation = defineStore('automation', () => {
@@ -88,10 +92,10 @@ export const useAutomation = defineStore('automation', () => {
       setPasses(rest);
     };
     if (!doc || lanes.length === 0) return over();
-    const one = lanes.length === 1 ? named(doc, lanes[0]!.ref) : `${lanes.length} controls`;
+    const one = lanes.length === 1 ? named(doc, lanes[0]!.ref) : say('controls', { count: lanes.length });
     // The lane is kept before the picture of the pass goes: nothing jumps in between.
     ending = true;
-    session.commit(`write ${one}`, [...setLanes(doc, lanes), ...modes]);
+    session.commit(say('writeOne', { one }), [...setLanes(doc, lanes), ...modes]);
     ending = false;
     over();
   }
@@ -187,7 +191,9 @@ export const useAutomation = defineStore('automation', () => {
       const ref = lanes[0]!.ref;
       const what = lanes.length === 1 ? named(session.document!, ref) : label;
       session.commit(
-        moves.some((m) => m.placed.mode === 'trim') ? `trim ${what}` : `point of ${what}`,
+        moves.some((m) => m.placed.mode === 'trim')
+          ? say('trimWhat', { what })
+          : say('pointOfWhat', { what }),
         setLanes(session.document!, lanes),
       );
     }
@@ -202,7 +208,10 @@ export const useAutomation = defineStore('automation', () => {
     const key = first ? refKey(first.ref) : '';
     if (first && key !== told)
       notices.refused(
-        `${controlName(doc, first.ref)} of ${nameOf(doc, first.ref.owner)} follows its automation. Set the strip to touch, latch or trim to write over it, or to off to set it by hand.`,
+        say('controlnameNameFollowsAutomationSet', {
+          controlName: controlName(doc, first.ref),
+          name: nameOf(doc, first.ref.owner),
+        }),
       );
     if (first) told = key;
   }
@@ -296,12 +305,12 @@ export const useAutomation = defineStore('automation', () => {
     const has = placed.lane !== null;
     if (!has && !writes) return null;
     const does = writes
-      ? 'is being written'
+      ? say('isBeingWritten')
       : placed.mode === 'off'
-        ? 'has a lane, automation is off'
+        ? say('hasLaneAutomationOff')
         : isArmed(placed.mode)
-          ? `is automated, armed to ${placed.mode}`
-          : 'is automated';
+          ? say('automatedArmedMode', { mode: placed.mode })
+          : say('isAutomated');
     return { mode: placed.mode, has, writes, text: `${placed.control.name} ${does}.` };
   }
   /** A lane as it is being written, where it is. */

@@ -10,6 +10,7 @@ import { usePick } from '../pick';
 import { useSession } from '../session';
 import { useTransport } from '@/audio/transport';
 import { useTargets } from '../targets';
+import { say } from '../texts';
 
 /** What a change of mode acts on. */
 export type Scope = 'picked' | 'all';
@@ -28,27 +29,30 @@ export const useAutomationGestures = defineStore('automationGestures', () => {
   const modeOf = (id: string): AutomationMode =>
     [...session.document!.strips, ...session.document!.vcas].find((x) => x.id === id)?.automation ?? 'read';
   const called = (ids: readonly string[]) => {
-    if (ids.length === everything().length) return 'all strips';
+    if (ids.length === everything().length) return say('allStrips');
     const vca = ids.length === 1 ? session.document!.vcas.find((v) => v.id === ids[0]) : undefined;
-    return vca ? `VCA ${vca.name || vca.id}` : strips.named('', ids).trim();
+    return vca ? say('vcaName', { name: vca.name || vca.id }) : strips.named('', ids).trim();
   };
 
   function set(ids: readonly string[], mode: AutomationMode) {
     const others = ids.filter((id) => modeOf(id) !== mode);
-    if (others.length) session.change(`automation ${mode}, ${called(ids)}`, (s) => setMode(s, others, mode));
+    if (others.length)
+      session.change(say('automationModeCalled', { mode, called: called(ids) }), (s) =>
+        setMode(s, others, mode),
+      );
   }
   function setScope(scope: Scope, mode: AutomationMode) {
     const ids = scope === 'all' ? everything() : strips.targets();
-    if (!ids.length) return strips.none('set the automation of');
+    if (!ids.length) return strips.none(say('setTheAutomationOf'));
     set(ids, mode);
   }
   /** All go to the mode that follows the first one's. While it plays, steps pass write by. */
   function step(way: 1 | -1 = 1, ids: readonly string[] = strips.targets()) {
-    if (!ids.length) return strips.none('set the automation of');
+    if (!ids.length) return strips.none(say('setTheAutomationOf'));
     set(ids, nextMode(modeOf(ids[0]!), transport.rolling, way));
   }
   function clear(ids: readonly string[]) {
-    session.change(`no automation of ${called(ids)}`, (s) => clearLanes(s, ids));
+    session.change(say('noAutomationOfCalled', { called: called(ids) }), (s) => clearLanes(s, ids));
   }
   /** Shows the lanes of strips and VCAs, one of them chosen. */
   function show(ids: readonly string[], ref?: ControlRef) {
@@ -67,36 +71,45 @@ export const useAutomationGestures = defineStore('automationGestures', () => {
       run: () => set(ids, mode),
     })),
     {
-      label: 'Show its lanes',
+      label: say('showItsLanes'),
       keys: '',
       run: () => show(ids),
     },
     {
-      label: 'Take its lanes out',
+      label: say('takeItsLanesOut'),
       danger: true,
       disabled: !ids.some((id) => writtenControls(session.document!, id).length > 0),
       run: () => clear(ids),
     },
   ];
   function openModes(ids: readonly string[], at: MenuPlace) {
-    if (!ids.length) return strips.none('set the automation of');
-    menu.open(`Automation of ${called(ids)}`, modeItems(ids), at);
+    if (!ids.length) return strips.none(say('setTheAutomationOf'));
+    menu.open(say('automationOfCalled', { called: called(ids) }), modeItems(ids), at);
   }
   /** What automation offers for one control. */
   function openControl(control: ControlRef, at: MenuPlace) {
     const placed = findControl(session.document!, control);
     if (!placed) return;
     menu.open(
-      `${controlName(session.document!, control)} of ${called([control.owner])}`,
+      say('controlnameOfCalled', {
+        controlName: controlName(session.document!, control),
+        called: called([control.owner]),
+      }),
       [
-        { label: placed.lane ? 'Show its lane' : 'Automate it…', run: () => show([control.owner], control) },
         {
-          label: 'Take its lane out',
+          label: placed.lane ? say('showItsLane') : say('automateIt'),
+          run: () => show([control.owner], control),
+        },
+        {
+          label: say('takeItsLaneOut'),
           danger: true,
           disabled: !placed.lane,
           run: () =>
-            session.change(`no automation of ${controlName(session.document!, control).toLowerCase()}`, (s) =>
-              setLanes(s, [{ ref: control, lane: null }]),
+            session.change(
+              say('noAutomationOfControlname', {
+                controlName: controlName(session.document!, control).toLowerCase(),
+              }),
+              (s) => setLanes(s, [{ ref: control, lane: null }]),
             ),
         },
       ],

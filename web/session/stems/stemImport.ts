@@ -7,6 +7,7 @@ import type { Channels } from '@core/session/types';
 import { useNotices } from '@/ui/notices';
 import { useSession, type StemInfo } from '../session';
 import { ask, upload } from '../sync/api';
+import { say } from '../texts';
 
 export interface ImportJob {
   readonly name: string;
@@ -58,8 +59,7 @@ export const useStemImport = defineStore('stemImport', () => {
 
   async function bring(files: readonly File[]): Promise<void> {
     if (!session.document || files.length === 0) return;
-    if (busy.value)
-      return notices.refused('Files are still coming in. Wait for them, or stop them, and drop these again.');
+    if (busy.value) return notices.refused(say('filesStillComingWaitThem'));
     const rate = session.document.sampleRate;
     jobs.value = files.map((f) => ({ name: f.name, state: 'waiting', share: 0, reason: '' }));
     busy.value = true;
@@ -91,13 +91,15 @@ export const useStemImport = defineStore('stemImport', () => {
     const good = stems.filter((s): s is ImportedStem => s !== null);
     if (good.length && session.document) {
       session.change(
-        good.length === 1 ? `bring in ${good[0]!.fileName}` : `bring in ${good.length} stems`,
+        good.length === 1
+          ? say('bringInFilename', { fileName: good[0]!.fileName })
+          : say('bringInGoodStems', { good: good.length }),
         (d) => addSources(d, good),
       );
     }
     busy.value = false;
     if (refused.value.length === 0) {
-      notices.done(`${good.length} ${good.length === 1 ? 'stem has' : 'stems have'} come in.`);
+      notices.done(say('goodStemHasCome', { good: good.length }, good.length));
       jobs.value = [];
     }
   }

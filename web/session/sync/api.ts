@@ -1,3 +1,5 @@
+import { say } from '../texts';
+
 /** An error that the server gave, in its one shape. */
 export class ServerError extends Error {
   constructor(
@@ -21,7 +23,7 @@ export async function failure(response: Response): Promise<ServerError> {
   return new ServerError(
     response.status,
     body?.error.code ?? 'unknown',
-    body?.error.message ?? `The server answered ${response.status}.`,
+    body?.error.message ?? say('theServerAnsweredStatus', { status: response.status }),
     body,
   );
 }
@@ -36,11 +38,7 @@ export async function ask<T>(method: string, path: string, body?: unknown): Prom
       body: body === undefined ? undefined : JSON.stringify(body),
     });
   } catch {
-    throw new ServerError(
-      0,
-      'away',
-      'The server does not answer. Is Zonula still running? Start it with `npm start`.',
-    );
+    throw new ServerError(0, 'away', say('serverDoesNotAnswerZonula'));
   }
   if (!response.ok) throw await failure(response);
   return (response.status === 204 ? undefined : await response.json()) as T;
@@ -74,7 +72,7 @@ export async function upload<T>(
       onSuccess: () => done(sending.url!.split('/').at(-1)!),
       onError(error) {
         const answer = error instanceof DetailedError ? error.originalResponse : null;
-        if (!answer) return fail(new ServerError(0, 'away', 'The server does not answer.'));
+        if (!answer) return fail(new ServerError(0, 'away', say('serverDoesNotAnswer')));
         fail(errorIn(answer.getStatus(), answer.getBody()));
       },
       onShouldRetry: (error) => {
@@ -107,6 +105,6 @@ function errorIn(status: number, text: string): ServerError {
     const { error } = JSON.parse(text) as { error: { code: string; message: string } };
     return new ServerError(status, error.code, error.message);
   } catch {
-    return new ServerError(status, 'unknown', text.trim() || `The server answered ${status}.`);
+    return new ServerError(status, 'unknown', text.trim() || say('theServerAnsweredStatus', { status }));
   }
 }

@@ -12,6 +12,7 @@ import {
 } from '@core/session/history';
 import { Refusal } from '@core/session/refusal';
 import type { Session } from '@core/session/types';
+import { say } from '../texts';
 
 /** An edit that the server has not acknowledged yet. */
 export interface PendingChange extends ChangeHead, ChangeBody {}
@@ -84,7 +85,7 @@ export function edit(ledger: Ledger, change: NewChange): Ledger {
   if (kind !== 'edit') {
     of = editMeant(stacksOf(ledger), kind, change.of ?? null).changeId;
     const body = bodyKnown(ledger, of);
-    if (!body) throw new Refusal('order', `What “${label}” did is not known here.`, [of]);
+    if (!body) throw new Refusal('order', say('labelDidNotKnownHere', { label }), [of]);
     commands = bodyOf(kind, body).commands;
   }
   const { session, inverse } = apply(ledger.document, commands);

@@ -1,4 +1,5 @@
 import type { NewChange, PendingChange } from './ledger';
+import { say } from '../texts';
 
 /** An edit that could not be kept, and why. */
 export interface AsideEdit {
@@ -10,7 +11,7 @@ export interface AsideEdit {
 const PENDING = 'zonula.pending.';
 const ASIDE = 'zonula.aside.';
 const ALIVE = 'zonula.alive.';
-const DAMAGED = 'what the browser had kept of it is damaged';
+const damaged = () => say('browserHadKeptDamaged');
 /** Milliseconds between two signs of life of a tab, and after which one is thought to be closed: hidden ones are slow. */
 const SIGN_MS = 10_000;
 const DEAD_MS = 150_000;
@@ -76,14 +77,14 @@ export class PendingEdits {
         const changes = JSON.parse(text) as NewChange[];
         for (const change of changes)
           if (typeof change.changeId !== 'string' || typeof change.label !== 'string')
-            throw new Error('no edit');
+            throw new Error(say('noEdit'));
         left.push(...changes);
         done.push(key);
       } catch {
         const kept = this.putAside({
           session,
-          change: { changeId: `damaged-${key}`, label: 'edits that this browser kept', text },
-          reason: DAMAGED,
+          change: { changeId: `damaged-${key}`, label: say('editsBrowserKept'), text },
+          reason: damaged(),
         });
         if (kept) done.push(key);
       }
@@ -118,8 +119,8 @@ export class PendingEdits {
       return [
         {
           session,
-          change: { changeId: key, label: 'an edit that was put aside', text },
-          reason: DAMAGED,
+          change: { changeId: key, label: say('editWasPutAside'), text },
+          reason: damaged(),
         },
       ];
     });

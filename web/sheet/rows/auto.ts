@@ -5,12 +5,13 @@ import { nextMode } from '@core/automation/mode';
 import { stripOf } from '@core/session/lookup';
 import ModeMark from '@/ui/ModeMark.vue';
 import type { RowKind } from './kind';
+import { say } from '../texts';
 
 /** The mode of automation. */
 export const auto: RowKind = {
   kind: 'auto',
   fold: 'auto',
-  rows: () => [{ key: 'auto', label: 'Automation', height: 24 }],
+  rows: () => [{ key: 'auto', label: say('automationTitle'), height: 24 }],
   draw({ strip, writing, width }) {
     const has = isAutomated(strip);
     const { automation: mode } = strip;
@@ -24,14 +25,18 @@ export const auto: RowKind = {
     ];
   },
   speak: ({ strip, writing }) =>
-    `automation ${strip.automation}${isAutomated(strip) ? '' : ', no lanes'}${writing ? ', writing now' : ''}`,
+    say('automationAutomationIsautomatedWriting', {
+      automation: strip.automation,
+      isAutomated: isAutomated(strip) ? '' : say('noLanes'),
+      writing: writing ? say('writingNow') : '',
+    }),
   press(t, { strip }) {
     const session = t.session.base()!;
     const to = nextMode(stripOf(session, strip).automation, t.transport.rolling);
     return {
       mode: 'paint',
       stroke: {
-        label: `automation ${to},`,
+        label: say('automationTo', { to }),
         commands: (ids) =>
           setMode(
             session,

@@ -2,30 +2,36 @@ import { h } from 'vue';
 import { toggleFlag } from '@core/session/gestures/strips';
 import { stripOf } from '@core/session/lookup';
 import { laneState, type RowKind } from './kind';
+import { say } from '../texts';
 
-const FLAGS = [
-  ['mute', 'Mute', 'mute'],
-  ['solo', 'Solo', 'solo'],
-  ['soloSafe', 'Solo-safe', 'solo-safe'],
-] as const;
+const flags = () =>
+  [
+    ['mute', say('muteTitle'), say('mute')],
+    ['solo', say('soloTitle'), say('solo')],
+    ['soloSafe', say('soloSafeTitle'), say('soloSafe')],
+  ] as const;
 
 /** Mute and solo. */
 export const buttons: RowKind = {
   kind: 'buttons',
-  rows: () => [{ key: 'buttons', label: 'Mute, solo', height: 28 }],
+  rows: () => [{ key: 'buttons', label: say('muteSolo'), height: 28 }],
   draw: ({ strip }) => [
     h('span', { class: ['button mute', { on: strip.mute }] }, 'M'),
     h(
       'span',
       {
         class: ['button solo', { on: strip.solo, safe: strip.soloSafe }],
-        title: strip.soloSafe ? 'Solo-safe' : undefined,
+        title: strip.soloSafe ? say('soloSafeTitle') : undefined,
       },
       'S',
     ),
   ],
   speak: ({ strip: s }) =>
-    `${s.mute ? 'muted' : 'not muted'}, ${s.solo ? 'soloed' : 'not soloed'}${s.soloSafe ? ', solo-safe' : ''}`,
+    [
+      s.mute ? say('muted') : say('notMuted'),
+      s.solo ? say('soloed') : say('notSoloed'),
+      ...(s.soloSafe ? [say('soloSafe')] : []),
+    ].join(', '),
   lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'mute'),
   press(t, hit) {
     const session = t.session.base()!;
@@ -34,7 +40,7 @@ export const buttons: RowKind = {
     return {
       mode: 'paint',
       stroke: {
-        label: to ? which : `un${which}`,
+        label: which === 'mute' ? (to ? say('mute') : say('unmute')) : to ? say('solo') : say('unsolo'),
         commands: (ids) =>
           ids
             .filter((id) => stripOf(session, id)[which] !== to)
@@ -44,14 +50,14 @@ export const buttons: RowKind = {
   },
   enter(t, { strip }) {
     const group = t.group(strip);
-    t.session.change(t.named('mute', group), (d) => toggleFlag(d, group, 'mute'));
+    t.session.change(t.named(say('mute'), group), (d) => toggleFlag(d, group, 'mute'));
   },
   menu(t, { strip }) {
     const group = t.group(strip);
     return {
-      title: `Mute, solo of ${t.strip(strip).name || strip}`,
+      title: say('muteSoloOfName', { name: t.strip(strip).name || strip }),
       items: [
-        ...FLAGS.map(([flag, label, called]) => ({
+        ...flags().map(([flag, label, called]) => ({
           label,
           checked: t.strip(strip)[flag],
           run: () => t.session.change(t.named(called, group), (d) => toggleFlag(d, group, flag)),

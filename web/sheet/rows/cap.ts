@@ -1,8 +1,10 @@
 import { h } from 'vue';
 import { fitName } from '@core/naming/fitName';
 import { resetStrips } from '@core/session/gestures/inserts';
+import { kindWord } from '@/session/words';
 import KindShape from '@/ui/KindShape.vue';
 import type { RowKind } from './kind';
+import { say } from '../texts';
 
 const MENU = [
   'rename',
@@ -37,7 +39,7 @@ export const cap: RowKind = {
     h('span', { class: 'number mono' }, number),
   ],
   speak: ({ strip, picked, audible }) =>
-    `${strip.kind}${picked ? ', picked' : ''}${audible ? '' : ', silenced by a solo'}`,
+    `${kindWord(strip.kind)}${picked ? say('picked') : ''}${audible ? '' : say('silencedByASolo')}`,
   press({ pick }, { strip }, e) {
     const add = e.ctrlKey || e.metaKey;
     if (e.shiftKey) pick.range(strip, add ? pick.chosen : undefined);
@@ -52,9 +54,9 @@ export const cap: RowKind = {
   enter: (t, spot) => t.type(spot),
   reset(t, { strip }, alone) {
     const group = t.group(strip, alone);
-    const what = t.named('defaults of', group);
+    const what = t.named(say('defaultsOf'), group);
     if (t.session.change(what, (s) => resetStrips(s, group)))
-      t.notices.done(`${what.charAt(0).toUpperCase()}${what.slice(1)}: all as new. Ctrl+Z takes it back.`);
+      t.notices.done(say('allAsNew', { what: what.charAt(0).toUpperCase() + what.slice(1) }));
   },
   remove(t, { strip }) {
     if (!t.pick.chosen.has(strip)) t.pick.only(strip);

@@ -4,15 +4,16 @@ import { toggleFlag } from '@core/session/gestures/strips';
 import type { MenuItem } from '@/ui/menu';
 import type { Column, RowKind } from './kind';
 import { valueRow } from './value';
+import { say } from '../texts';
 
 const preampText = ({ preamp }: Column) =>
-  preamp === 'settled' ? 'Preamplifier: confirmed' : 'Preamplifier: asked, not confirmed';
+  preamp === 'settled' ? say('preamplifierConfirmed') : say('preamplifierAskedNotConfirmed');
 
 /** Trim, polarity, swap and width, and whether the preamplifier has confirmed. */
 export const input: RowKind = {
   kind: 'input',
   fold: 'input',
-  rows: () => [{ key: 'input', label: 'Input', height: 24 }],
+  rows: () => [{ key: 'input', label: say('inputTitle'), height: 24 }],
   ...valueRow(
     () => ({ kind: 'input' }),
     () => 'trim',
@@ -23,17 +24,22 @@ export const input: RowKind = {
       s.trimDb !== 0 && h('span', { class: 'mono' }, levelText(s.trimDb)),
       preamp &&
         h('span', { class: ['preamp', preamp], title: preampText(column) }, preamp === 'settled' ? '▸' : '?'),
-      s.invert && h('span', { title: 'Polarity inverted' }, 'ø'),
-      s.swap && h('span', { title: 'Left and right swapped' }, '⇄'),
+      s.invert && h('span', { title: say('polarityInverted') }, 'ø'),
+      s.swap && h('span', { title: say('leftAndRightSwapped') }, '⇄'),
       s.channels === 2 &&
         s.width !== 1 &&
-        h('span', { class: 'mono', title: 'Width' }, `w${s.width.toFixed(1)}`),
+        h('span', { class: 'mono', title: say('width') }, `w${s.width.toFixed(1)}`),
     ].filter((x) => x !== false && x !== null);
     return said.length ? said : [h('span', { class: 'dot' }, '·')];
   },
   speak(column) {
     const { strip: s, preamp } = column;
-    return `${preamp ? `${preampText(column)}, ` : ''}trim ${levelSpoken(s.trimDb)}${s.invert ? ', polarity inverted' : ''}${s.swap ? ', sides swapped' : ''}`;
+    return say('preampTrimLevelInvertSwap', {
+      preamp: preamp ? `${preampText(column)}, ` : '',
+      level: levelSpoken(s.trimDb),
+      invert: s.invert ? say('polarityInverted2') : '',
+      swap: s.swap ? say('sidesSwapped') : '',
+    });
   },
   moved: (now, pixels) => (now ?? -80) + Math.round(pixels) * 0.25,
   menu(t, { strip }) {
@@ -43,15 +49,15 @@ export const input: RowKind = {
       label,
       checked: s[f],
       run: () =>
-        t.session.change(t.named(f === 'invert' ? 'polarity of' : 'swap', group), (d) =>
+        t.session.change(t.named(f === 'invert' ? say('polarityOf') : say('swap'), group), (d) =>
           toggleFlag(d, group, f),
         ),
     });
     return {
-      title: 'Input',
+      title: say('inputTitle'),
       items: [
-        flag('invert', 'Invert polarity'),
-        ...(s.channels === 2 ? [flag('swap', 'Swap left and right')] : []),
+        flag('invert', say('invertPolarity')),
+        ...(s.channels === 2 ? [flag('swap', say('swapLeftAndRight'))] : []),
       ],
     };
   },

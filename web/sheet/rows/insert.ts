@@ -7,6 +7,7 @@ import type { Insert, Session } from '@core/session/types';
 import type { MenuItem, MenuPlace } from '@/ui/menu';
 import { insertAt, laneState, type RowKind, type Spot } from './kind';
 import type { SheetTools } from './tools';
+import { say } from '../texts';
 
 const shortNames = new Map(processors.map((p) => [p.type, p.shortName]));
 const shortName = (i: Insert) => shortNames.get(i.type) ?? i.type;
@@ -18,7 +19,7 @@ function rowsOf(session: Session, place: Insert['place']) {
   const count = Math.max(place === 'pre' ? 2 : 1, most + (place === 'pre' || most > 0 ? 1 : 0));
   return Array.from({ length: count }, (_, index) => ({
     key: `${place}:${index}`,
-    label: index === 0 ? (place === 'pre' ? 'Inserts' : 'After fader') : '',
+    label: index === 0 ? (place === 'pre' ? say('inserts') : say('afterFader')) : '',
     place,
     index,
     height: 24,
@@ -33,7 +34,9 @@ function open(t: SheetTools, spot: Spot, where: MenuPlace) {
   const group = t.group(strip);
   const place = row.place ?? 'pre';
   const add = (type: string, name: string) => {
-    const done = t.session.change(t.named(`${name} on`, group), (d) => addInserts(d, group, type, place));
+    const done = t.session.change(t.named(say('nameOn', { name }), group), (d) =>
+      addInserts(d, group, type, place),
+    );
     const made = t.session
       .strip(strip)
       ?.inserts.filter((i) => i.place === place)
@@ -41,10 +44,13 @@ function open(t: SheetTools, spot: Spot, where: MenuPlace) {
     if (done && made) t.openEditor(strip, made.id);
   };
   t.menu.open(
-    `${place === 'post' ? 'After the fader' : 'Before the fader'} of ${t.named('', group).trim()}`,
+    say('placeOfNamed', {
+      place: place === 'post' ? say('afterTheFader') : say('beforeTheFader'),
+      named: t.named('', group).trim(),
+    }),
     [
       ...processors.map((p): MenuItem => ({ label: p.name, run: () => add(p.type, p.name) })),
-      { label: 'A preset…', run: () => t.commands.run('presets', { strips: group }) },
+      { label: say('aPreset'), run: () => t.commands.run('presets', { strips: group }) },
     ],
     where,
   );
@@ -52,21 +58,26 @@ function open(t: SheetTools, spot: Spot, where: MenuPlace) {
 function bypass(t: SheetTools, spot: Spot) {
   const insert = at(t, spot);
   if (insert)
-    t.session.commit(`${insert.on ? 'bypass' : 'switch on'} insert, ${nameOf(t.doc(), spot.strip)}`, [
-      { type: 'insert.set', strip: spot.strip, id: insert.id, patch: { on: !insert.on } },
-    ]);
+    t.session.commit(
+      say('onInsertName', {
+        on: insert.on ? say('bypass') : say('switchOn'),
+        name: nameOf(t.doc(), spot.strip),
+      }),
+      [{ type: 'insert.set', strip: spot.strip, id: insert.id, patch: { on: !insert.on } }],
+    );
 }
 function reset(t: SheetTools, spot: Spot) {
   const insert = at(t, spot);
   if (insert)
-    t.session.change(`defaults of ${processorOf(insert.type).name}, ${nameOf(t.doc(), spot.strip)}`, (d) =>
-      resetInsert(d, { strip: spot.strip, id: insert.id }),
+    t.session.change(
+      say('defaultsOfNameName2', { name: processorOf(insert.type).name, name2: nameOf(t.doc(), spot.strip) }),
+      (d) => resetInsert(d, { strip: spot.strip, id: insert.id }),
     );
 }
 function remove(t: SheetTools, spot: Spot) {
   const insert = at(t, spot);
   if (insert)
-    t.session.commit(`remove insert, ${nameOf(t.doc(), spot.strip)}`, [
+    t.session.commit(say('removeInsertName', { name: nameOf(t.doc(), spot.strip) }), [
       { type: 'insert.remove', strip: spot.strip, id: insert.id },
     ]);
 }
@@ -90,7 +101,10 @@ function carry(t: SheetTools, { strip, row }: Spot, way: 'left' | 'right' | 'up'
   if (!across && place === insert.place && index > side.length) return;
   let moved: string | null = null;
   t.session.change(
-    `${copy ? 'copy' : 'move'} ${processorOf(insert.type).name} ${across ? `to ${nameOf(t.doc(), to)}` : 'in its chain'}`,
+    say(copy ? 'copyInsert' : 'moveInsert', {
+      processor: processorOf(insert.type).name,
+      where: across ? say('toName', { name: nameOf(t.doc(), to) }) : say('inItsChain'),
+    }),
     (d) => {
       const placed = placeInsert(d, { strip, id: insert.id }, { strip: to, place, at: index }, copy);
       moved = placed.id;
@@ -125,8 +139,8 @@ export const insert: RowKind = {
   speak({ strip, dry }, row) {
     const i = insertAt(strip, row);
     return i
-      ? `${shortName(i)}${i.on ? '' : ', bypassed'}${dry.includes(i.id) ? ', heard dry' : ''}`
-      : 'no insert here; Enter adds one';
+      ? `${shortName(i)}${i.on ? '' : say('bypassed')}${dry.includes(i.id) ? say('heardDry') : ''}`
+      : say('noInsertHereEnterAdds');
   },
   lanes(column, row) {
     const i = insertAt(column.strip, row);
@@ -170,43 +184,43 @@ export const insert: RowKind = {
     const all = activeInserts(t.doc(), null, i.type);
     const ref = { strip, id: i.id };
     return {
-      title: `${name}${i.key === null ? '' : `, keyed by ${nameOf(t.doc(), i.key)}`}`,
+      title: `${name}${i.key === null ? '' : say('keyedByName', { name: nameOf(t.doc(), i.key) })}`,
       items: [
-        { label: i.on ? 'Bypass' : 'Switch on', keys: 'B', run: () => bypass(t, spot) },
+        { label: i.on ? say('bypassTitle') : say('switchOnTitle'), keys: 'B', run: () => bypass(t, spot) },
         {
-          label: i.place === 'pre' ? 'Move after the fader' : 'Move before the fader',
+          label: i.place === 'pre' ? say('moveAfterTheFader') : say('moveBeforeTheFader'),
           run: () =>
-            t.session.commit(`place of insert, ${nameOf(t.doc(), strip)}`, [
+            t.session.commit(say('placeOfInsertName', { name: nameOf(t.doc(), strip) }), [
               { type: 'insert.set', ...ref, patch: { place: i.place === 'pre' ? 'post' : 'pre' } },
             ]),
         },
-        { label: 'Its defaults', keys: 'Backspace', run: () => reset(t, spot) },
+        { label: say('itsDefaults'), keys: 'Backspace', run: () => reset(t, spot) },
         {
-          label: 'Bypass all of this strip',
+          label: say('bypassAllStrip'),
           keys: t.commands.keysOf('bypass'),
           run: () => t.commands.run('bypass', { strips: t.group(strip) }),
         },
         {
-          label: `Bypass every ${name} of the session`,
+          label: say('bypassEveryNameSession', { name }),
           disabled: all.length === 0,
           run: () => t.commands.run('bypassKind', { processor: i.type }),
         },
         {
-          label: `Compare every ${name} dry and wet`,
+          label: say('compareEveryNameDryWet', { name }),
           disabled: all.length === 0,
-          run: () => t.commands.run('compare', { refs: all, name: `every ${name}` }),
+          run: () => t.commands.run('compare', { refs: all, name: say('everyName', { name }) }),
         },
         {
-          label: 'Move it to a return…',
+          label: say('moveReturn'),
           disabled: t.strip(strip).kind === 'output',
           run: () => t.commands.run('moveToReturn', { refs: [ref] }),
         },
         t.laneItem({ part: 'insert', owner: strip, id: i.id, control: 'on' }),
         {
-          label: 'Presets of its kind…',
+          label: say('presetsOfItsKind'),
           run: () => t.commands.run('presets', { strips: [strip], insert: i.id }),
         },
-        { label: 'Remove', keys: 'Del', danger: true, run: () => remove(t, spot) },
+        { label: say('remove'), keys: 'Del', danger: true, run: () => remove(t, spot) },
       ],
     };
   },

@@ -4,6 +4,7 @@ import { levelAt, travelOf } from '@core/levels/faderLaw';
 import type { Decibels } from '@core/session/units';
 import { laneState, LEVEL_FOOT, LEVEL_TOP, type Row, type RowKind } from './kind';
 import { valueRow } from './value';
+import { say } from '../texts';
 
 const range = (row: Row) => row.height - LEVEL_TOP - LEVEL_FOOT;
 /** Pixels from the row's top at which a level stands. */
@@ -12,7 +13,7 @@ export const levelY = (level: Decibels, row: Row) => LEVEL_TOP + (1 - travelOf(l
 /** The fader: the strip's own level, and the effective one where VCAs and automation make another of it. */
 export const level: RowKind = {
   kind: 'level',
-  rows: () => [{ key: 'level', label: 'Level', height: 0 }],
+  rows: () => [{ key: 'level', label: say('level'), height: 0 }],
   ...valueRow(
     () => ({ kind: 'level' }),
     () => 'level',
@@ -35,7 +36,10 @@ export const level: RowKind = {
     ];
   },
   speak: ({ strip, held, effective }) =>
-    `level ${levelSpoken(strip.faderDb)}${held ? `, effective ${levelSpoken(effective)}` : ''}`,
+    say('levelLevelHeld', {
+      level: levelSpoken(strip.faderDb),
+      held: held ? say('effectiveLevel', { level: levelSpoken(effective) }) : '',
+    }),
   lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'fader'),
   press(t, hit) {
     // Below the fader stands its number, which is typed; above it the mark of clipping, which is cleared.
@@ -47,9 +51,9 @@ export const level: RowKind = {
   resets: (hit) => hit.y <= hit.row.height - LEVEL_FOOT,
   menu(t, spot) {
     return {
-      title: `Level of ${t.strip(spot.strip).name || spot.strip}`,
+      title: say('levelOfName', { name: t.strip(spot.strip).name || spot.strip }),
       items: [
-        { label: 'To 0 dB', keys: 'Backspace', run: () => level.reset!(t, spot) },
+        { label: say('to0Db'), keys: 'Backspace', run: () => level.reset!(t, spot) },
         t.laneItem({ part: 'strip', owner: spot.strip, id: null, control: 'fader' }),
       ],
     };

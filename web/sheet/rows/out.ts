@@ -3,6 +3,7 @@ import { monitoredOutput, stripOf } from '@core/session/lookup';
 import { shorten } from '@core/surface/shortNames';
 import type { RowKind, Spot } from './kind';
 import type { SheetTools } from './tools';
+import { say } from '../texts';
 
 /** First channels of the pairs by which an output can leave. */
 const PAIRS = [1, 3, 5, 7, 9, 11, 13, 15];
@@ -12,22 +13,26 @@ function menu(t: SheetTools, { strip }: Spot) {
   const own = t.strip(strip);
   if (own.kind !== 'output') {
     const group = t.group(strip).filter((id) => t.strip(id).kind !== 'output');
-    return { title: `Out of ${t.named('', group).trim()}`, items: t.outItems(group) };
+    return { title: say('outOfNamed', { named: t.named('', group).trim() }), items: t.outItems(group) };
   }
   const heard = monitoredOutput(t.doc())?.id === strip;
   return {
-    title: `${own.name || strip} leaves by ${own.pair}–${(own.pair ?? 1) + 1}`,
+    title: say('nameLeavesPairPair2', {
+      name: own.name || strip,
+      pair: own.pair,
+      pair2: (own.pair ?? 1) + 1,
+    }),
     items: [
       {
-        label: heard ? 'This output is heard' : 'Hear this output',
+        label: heard ? say('thisOutputIsHeard') : say('hearThisOutput'),
         checked: heard,
         run: () => t.hear(strip),
       },
       ...PAIRS.map((pair) => ({
-        label: `Channels ${pair}–${pair + 1}`,
+        label: say('channelsPairPair2', { pair, pair2: pair + 1 }),
         checked: own.pair === pair,
         run: () =>
-          t.session.commit(`channels of ${own.name || strip}`, [
+          t.session.commit(say('channelsOfName', { name: own.name || strip }), [
             { type: 'strip.set', id: strip, patch: { pair } },
           ]),
       })),
@@ -42,7 +47,7 @@ const open: NonNullable<RowKind['enter']> = (t, spot, at) => {
 /** The dry path. */
 export const out: RowKind = {
   kind: 'out',
-  rows: () => [{ key: 'out', label: 'Out', height: 26 }],
+  rows: () => [{ key: 'out', label: say('out'), height: 26 }],
   draw({ strip, outName, width, characters }) {
     const whole = width > 80 || strip.kind === 'output';
     return [
@@ -53,7 +58,8 @@ export const out: RowKind = {
       ),
     ];
   },
-  speak: ({ strip, outName }) => `out to ${outName}${strip.out.on ? '' : ', dry path off'}`,
+  speak: ({ strip, outName }) =>
+    say('outToOutnameOn', { outName, on: strip.out.on ? '' : say('dryPathOff') }),
   press: (t, spot, e) => ({ mode: 'open', clicked: () => open(t, spot, { x: e.clientX, y: e.clientY }) }),
   turn: () => 'paint',
   paint(session, { strip }, to) {

@@ -2,6 +2,7 @@ import { h } from 'vue';
 import { panText } from '@core/levels/pan';
 import { laneState, type RowKind } from './kind';
 import { valueRow } from './value';
+import { say } from '../texts';
 
 /** Share of the cell's width from its middle to a side. */
 const REACH = 36;
@@ -11,7 +12,7 @@ export const panAt = (pan: number) => `${50 + pan * REACH}%`;
 export const pan: RowKind = {
   kind: 'pan',
   fold: 'pan',
-  rows: () => [{ key: 'pan', label: 'Pan', height: 24 }],
+  rows: () => [{ key: 'pan', label: say('panTitle'), height: 24 }],
   ...valueRow(
     () => ({ kind: 'pan' }),
     () => 'pan',
@@ -26,14 +27,14 @@ export const pan: RowKind = {
       }),
     h('i', { class: 'pan-mark', style: { left: panAt(strip.pan) } }),
   ],
-  speak: ({ strip }) => `pan ${panText(strip.pan)}`,
+  speak: ({ strip }) => say('panPan', { pan: panText(strip.pan) }),
   lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'pan'),
   moved: (now, pixels) => (now ?? 0) + pixels / 60,
   menu(t, spot) {
     return {
-      title: `Pan of ${t.strip(spot.strip).name || spot.strip}`,
+      title: say('panOfName', { name: t.strip(spot.strip).name || spot.strip }),
       items: [
-        { label: 'To the centre', keys: 'Backspace', run: () => pan.reset!(t, spot) },
+        { label: say('toTheCentre'), keys: 'Backspace', run: () => pan.reset!(t, spot) },
         t.laneItem({ part: 'strip', owner: spot.strip, id: null, control: 'pan' }),
       ],
     };

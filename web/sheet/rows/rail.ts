@@ -3,9 +3,10 @@ import { setMembers } from '@core/session/gestures/vcas';
 import { vcaOf } from '@core/session/lookup';
 import type { RowKind, Spot } from './kind';
 import type { SheetTools } from './tools';
+import { say } from '../texts';
 
 const hold = (t: SheetTools, { strip, row }: Spot, held: boolean) =>
-  t.session.change(`${held ? 'hold by' : 'let go from'} ${row.label}`, (d) =>
+  t.session.change(`${held ? say('holdBy') : say('letGoFrom')} ${row.label}`, (d) =>
     setMembers(d, row.ref!, t.group(strip), held),
   );
 
@@ -22,7 +23,7 @@ export const rail: RowKind = {
     ];
   },
   speak: ({ rails, rows }, row) =>
-    `${rails[rows.indexOf(row)] === 'knot' ? 'held by' : 'not held by'} ${row.label}`,
+    `${rails[rows.indexOf(row)] === 'knot' ? say('heldBy') : say('notHeldBy')} ${row.label}`,
   press(t, { strip, row }) {
     const session = t.session.base()!;
     const vca = vcaOf(session, row.ref!);
@@ -30,7 +31,7 @@ export const rail: RowKind = {
     return {
       mode: 'paint',
       stroke: {
-        label: `${held ? 'hold by' : 'let go from'} ${vca.name}`,
+        label: `${held ? say('holdBy') : say('letGoFrom')} ${vca.name}`,
         commands: (ids) => setMembers(session, vca.id, ids, held),
       },
     };

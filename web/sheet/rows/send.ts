@@ -7,15 +7,17 @@ import { removeSends, sendTo, setSends } from '@core/session/gestures/returns';
 import { faderFromSend, setTap } from '@core/session/gestures/sends';
 import { nameOf, stripOf } from '@core/session/lookup';
 import type { Send, Tap } from '@core/session/types';
+import { tapWord } from '@/session/words';
 import { laneState, type Column, type Row, type RowKind, type Spot } from './kind';
 import { panAt } from './pan';
 import type { SheetTools } from './tools';
 import { valueRow } from './value';
+import { say } from '../texts';
 
-const TAPS: readonly (readonly [Tap, string])[] = [
-  ['post', 'Post-fader: after fader and pan'],
-  ['pre', 'Pre-fader: after the inserts before it'],
-  ['input', 'Input: before all inserts'],
+const taps = (): readonly (readonly [Tap, string])[] => [
+  ['post', say('postFaderAfterFaderPan')],
+  ['pre', say('preFaderAfterInsertsBefore')],
+  ['input', say('inputBeforeAllInserts')],
 ];
 const NEXT: Readonly<Record<Tap, Tap>> = { post: 'pre', pre: 'input', input: 'post' };
 /** Pixels that lead from the fader's bottom to its top. */
@@ -46,16 +48,21 @@ function nextTap(t: SheetTools, spot: Spot) {
 function turn(t: SheetTools, spot: Spot) {
   const send = sendOf(t, spot);
   if (send)
-    t.session.commit(`send to ${spot.row.label} ${send.on ? 'off' : 'on'}, ${nameOf(t.doc(), spot.strip)}`, [
-      { type: 'send.set', strip: spot.strip, id: send.id, patch: { on: !send.on } },
-    ]);
+    t.session.commit(
+      say('sendRowName', {
+        row: spot.row.label,
+        on: send.on ? say('off') : say('on'),
+        name: nameOf(t.doc(), spot.strip),
+      }),
+      [{ type: 'send.set', strip: spot.strip, id: send.id, patch: { on: !send.on } }],
+    );
 }
 function panBy(t: SheetTools, spot: Spot, by: number) {
   const group = senders(t, spot);
   if (!sendOf(t, spot)) return;
   t.session.settle(
     `pan ${spot.strip} ${spot.row.key}`,
-    t.named(`pan of the send to ${spot.row.label},`, group),
+    t.named(say('panSendRow', { row: spot.row.label }), group),
     group.map((id) => {
       const x = sendTo(t.session.now!, id, spot.row.ref!)!;
       const pan = Math.max(-1, Math.min(1, Math.round((x.pan + by) * 100) / 100));
@@ -65,7 +72,9 @@ function panBy(t: SheetTools, spot: Spot, by: number) {
 }
 function remove(t: SheetTools, { strip, row }: Spot) {
   const group = t.group(strip);
-  t.session.change(t.named(`no send to ${row.label},`, group), (d) => removeSends(d, group, row.ref!));
+  t.session.change(t.named(say('noSendToRow', { row: row.label }), group), (d) =>
+    removeSends(d, group, row.ref!),
+  );
 }
 
 /**
@@ -81,7 +90,7 @@ export const send: RowKind = {
       .map((s) => ({ key: `send:${s.id}`, label: s.name || s.id, ref: s.id, height: 26 })),
   ...valueRow(
     (row) => ({ kind: 'send', to: row.ref! }),
-    (row) => `send to ${row.label}`,
+    (row) => say('sendToRow', { row: row.label }),
   ),
   draw(column, row) {
     const { strip } = column;
@@ -98,8 +107,14 @@ export const send: RowKind = {
   speak(column, row) {
     const x = at(column, row);
     return x
-      ? `send to ${row.label}, ${levelSpoken(x.levelDb)}, ${x.tap === 'input' ? 'from the input' : `${x.tap}-fader`}${x.pan ? `, pan ${panText(x.pan)}` : ''}${x.on ? '' : ', off'}`
-      : `not sent to ${row.label}`;
+      ? say('sendRowLevelTapPan', {
+          row: row.label,
+          level: levelSpoken(x.levelDb),
+          tap: x.tap === 'input' ? say('fromTheInput') : tapWord(x.tap),
+          pan: x.pan ? say('panPanAdded', { pan: panText(x.pan) }) : '',
+          on: x.on ? '' : say('offAdded'),
+        })
+      : say('notSentToRow', { row: row.label });
   },
   lanes(column, row) {
     const x = at(column, row);
@@ -114,7 +129,7 @@ export const send: RowKind = {
     return {
       mode: 'open',
       stroke: {
-        label: `send to ${row.label},`,
+        label: say('sendToRow2', { row: row.label }),
         commands: (ids) =>
           makeSends(
             session,
@@ -141,17 +156,19 @@ export const send: RowKind = {
     const x = sendOf(t, spot);
     if (!x)
       return {
-        title: `Send to ${row.label}`,
-        items: TAPS.map(([tap, label]) => ({
+        title: say('sendToRowTitle', { row: row.label }),
+        items: taps().map(([tap, label]) => ({
           label,
           run: () =>
-            t.session.change(t.named(`send to ${row.label},`, group), (d) => makeSends(d, group, to, tap)),
+            t.session.change(t.named(say('sendToRow2', { row: row.label }), group), (d) =>
+              makeSends(d, group, to, tap),
+            ),
         })),
       };
     return {
-      title: `Send to ${row.label}, ${levelText(x.levelDb)} dB`,
+      title: say('sendRowLevelDb', { row: row.label, level: levelText(x.levelDb) }),
       items: [
-        ...TAPS.map(([tap, label]) => ({
+        ...taps().map(([tap, label]) => ({
           label,
           checked: x.tap === tap,
           keys: x.tap === tap ? t.commands.keysOf('sheet.tap') : undefined,
@@ -160,28 +177,28 @@ export const send: RowKind = {
         ...(x.tap === 'post'
           ? [
               {
-                label: 'Pre-fader, from the fader’s level and pan',
+                label: say('preFaderFromFadersLevel'),
                 run: () =>
-                  t.session.change(t.named(`pre send to ${row.label} from the fader,`, group), (d) =>
+                  t.session.change(t.named(say('preSendRowFromFader', { row: row.label }), group), (d) =>
                     setTap(d, group, to, 'pre', true),
                   ),
               },
             ]
           : []),
         {
-          label: 'Fader takes this level and pan',
+          label: say('faderTakesLevelPan'),
           run: () =>
-            t.session.change(t.named(`fader from the send to ${row.label},`, group), (d) =>
+            t.session.change(t.named(say('faderFromSendRow', { row: row.label }), group), (d) =>
               faderFromSend(d, group, to),
             ),
         },
         {
-          label: x.on ? 'Switch off' : 'Switch on',
+          label: x.on ? say('switchOff') : say('switchOnTitle'),
           keys: t.commands.keysOf('sheet.switch'),
           run: () => set(t, spot, `send to ${row.label} ${x.on ? 'off' : 'on'},`, { on: !x.on }),
         },
         t.laneItem({ part: 'send', owner: strip, id: x.id, control: 'level' }),
-        { label: 'Remove', keys: 'Del', danger: true, run: () => remove(t, spot) },
+        { label: say('remove'), keys: 'Del', danger: true, run: () => remove(t, spot) },
       ],
     };
   },

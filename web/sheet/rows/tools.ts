@@ -12,6 +12,7 @@ import { useTargets } from '@/session/targets';
 import { useMenu, type MenuItem } from '@/ui/menu';
 import { useNotices } from '@/ui/notices';
 import type { Spot } from './kind';
+import { say } from '../texts';
 
 /** What the Sheet itself can be asked for. */
 export interface SheetHost {
@@ -58,7 +59,7 @@ export function useSheetTools(host: SheetHost) {
         (p) => p.lane && p.ref.part === ref.part && p.ref.id === ref.id,
       );
       return {
-        label: has ? 'Show its automation' : 'Automate it…',
+        label: has ? say('showItsAutomation') : say('automateIt'),
         run: () => automation.show([ref.owner], ref),
       };
     },

@@ -1,5 +1,6 @@
 import { copyCell, resetCell, shiftCell, type ValueCell } from '@core/session/gestures/cells';
 import type { Row, RowKind } from './kind';
+import { say } from '../texts';
 
 /** What all rows of values have in common: stepped, painted, typed and returned to their defaults alike. */
 export function valueRow(
@@ -25,7 +26,9 @@ export function valueRow(
     },
     reset(t, { strip, row }, alone) {
       const group = t.group(strip, alone);
-      t.session.change(t.named(`default ${called(row)},`, group), (d) => resetCell(d, group, value(row)));
+      t.session.change(t.named(say('defaultCalled', { called: called(row) }), group), (d) =>
+        resetCell(d, group, value(row)),
+      );
     },
   } satisfies Partial<RowKind>;
 }

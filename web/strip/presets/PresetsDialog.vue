@@ -10,6 +10,7 @@ import ChangePreview from '@/session/ChangePreview.vue';
 import * as rules from '@/session/rules';
 import BoxDialog from '@/ui/BoxDialog.vue';
 import FilePick from '@/ui/FilePick.vue';
+import { say } from '../texts';
 
 /** Presets: found by words, shown with what they would change, applied to the picked strips or to one insert. */
 const props = defineProps<{ strips: readonly string[]; insert: string | null }>();
@@ -49,32 +50,41 @@ const would = computed(() => {
 });
 const target = computed(() =>
   props.strips.length === 0
-    ? 'nothing: pick strips first'
+    ? say('nothingPickStripsFirst')
     : insert.value
-      ? `the ${processorOf(insert.value.type).name} of ${nameOf(session.document!, props.strips[0]!)}`
+      ? say('theNameOfName2', {
+          name: processorOf(insert.value.type).name,
+          name2: nameOf(session.document!, props.strips[0]!),
+        })
       : props.strips.length === 1
         ? nameOf(session.document!, props.strips[0]!)
-        : `${props.strips.length} strips`,
+        : say('manyStrips', { count: props.strips.length }),
 );
 const parts = (p: ListedPreset) =>
   p.preset.kind === 'processor'
     ? processorOf(p.preset.insert.type).name
-    : p.preset.inserts.map((i) => processorOf(i.type).shortName).join(' → ') || 'no inserts';
+    : p.preset.inserts.map((i) => processorOf(i.type).shortName).join(' → ') || say('noInserts');
 
 function apply() {
   if (!current.value || !would.value) return;
   if (would.value.refused) return notices.refused(would.value.refused);
-  if (!would.value.commands.length) return notices.refused('Pick the strips first that are to have it.');
+  if (!would.value.commands.length) return notices.refused(say('pickStripsFirstHave'));
   const { left } = would.value;
-  if (!session.commit(`preset ${current.value.preset.name} on ${target.value}`, would.value.commands)) return;
-  if (left.length) notices.refused(`Left out: ${left.join(' ')}`);
+  if (
+    !session.commit(
+      say('presetNameOnTarget', { name: current.value.preset.name, target: target.value }),
+      would.value.commands,
+    )
+  )
+    return;
+  if (left.length) notices.refused(say('leftOutLeft', { left: left.join(' ') }));
   emit('close');
 }
 async function keep() {
   const doc = session.document;
   if (!doc || !strip.value) return;
   const title = name.value.trim();
-  if (!title) return notices.refused('Give the preset a name first.');
+  if (!title) return notices.refused(say('givePresetNameFirst'));
   await presets.keep(
     insert.value
       ? presetOfInsert(doc, strip.value.id, insert.value, title)
@@ -105,16 +115,16 @@ function key(e: KeyboardEvent) {
 </script>
 
 <template>
-  <BoxDialog title="Presets" :width="860" @update:model-value="$event || emit('close')">
+  <BoxDialog :title="say('presets')" :width="860" @update:model-value="$event || emit('close')">
     <template #head
-      ><span class="soft small">for {{ target }}</span></template
+      ><span class="soft small">{{ say('forTarget', { target }) }}</span></template
     >
     <div class="body ga-5">
       <div class="left">
         <v-text-field
           v-model="query"
-          placeholder="Find: name, instrument, processor"
-          aria-label="Find a preset"
+          :placeholder="say('findNameInstrumentProcessor')"
+          :aria-label="say('findAPreset')"
           hide-details
           autofocus
           @keydown="key"
@@ -123,7 +133,7 @@ function key(e: KeyboardEvent) {
           ref="list"
           class="list overflow-y-auto mt-1 border-thin"
           role="listbox"
-          aria-label="Presets"
+          :aria-label="say('presets')"
           bg-color="transparent"
         >
           <v-list-item
@@ -139,54 +149,56 @@ function key(e: KeyboardEvent) {
             @keydown="key"
           >
             <template #append
-              ><span class="soft small">{{ p.id ? 'yours' : 'shipped' }}</span></template
+              ><span class="soft small">{{ p.id ? say('yours') : say('shipped') }}</span></template
             >
           </v-list-item>
-          <p v-if="!found.length" class="soft none pa-2">
-            No preset answers to that. Fewer words find more; or save the settings as one, below.
-          </p>
+          <p v-if="!found.length" class="soft none pa-2">{{ say('noPresetAnswersFewerWords') }}</p>
         </v-list>
       </div>
       <div v-if="current">
         <h2 class="title ma-0">{{ current.preset.name }}</h2>
         <p class="soft">{{ current.preset.about }}</p>
-        <section class="would border-t pb-2" aria-label="What would change">
-          <h2>This would change</h2>
-          <p v-if="!strips.length" class="soft">Pick the strips first that are to have it.</p>
+        <section class="would border-t pb-2" :aria-label="say('whatWouldChange')">
+          <h2>{{ say('thisWouldChange') }}</h2>
+          <p v-if="!strips.length" class="soft">{{ say('pickStripsFirstHave') }}</p>
           <p v-else-if="would?.refused" class="danger">{{ would.refused }}</p>
           <ChangePreview v-else-if="would" :commands="would.commands" :most="10" />
           <p v-for="l in would?.left ?? []" :key="l" class="caution">{{ l }}</p>
         </section>
         <div class="row">
-          <v-btn variant="flat" color="primary" :disabled="!would?.commands.length" @click="apply"
-            >Apply</v-btn
-          >
-          <v-btn variant="outlined" @click="presets.save(current.preset)">Save as file</v-btn>
-          <v-btn v-if="current.id" color="error" @click="remove(current)">Delete</v-btn>
+          <v-btn variant="flat" color="primary" :disabled="!would?.commands.length" @click="apply">{{
+            say('apply')
+          }}</v-btn>
+          <v-btn variant="outlined" @click="presets.save(current.preset)">{{ say('saveAsFile') }}</v-btn>
+          <v-btn v-if="current.id" color="error" @click="remove(current)">{{ say('delete') }}</v-btn>
         </div>
       </div>
     </div>
-    <p v-if="props.insert && !insert" class="soft">The insert is gone: presets are for the strip now.</p>
+    <p v-if="props.insert && !insert" class="soft">{{ say('insertGonePresetsStripNow') }}</p>
     <template #actions>
       <template v-if="strip">
         <v-text-field
           v-model="name"
-          :placeholder="`Name for the settings of ${insert ? processorOf(insert.type).name : nameOf(session.document!, strip.id)}`"
+          :placeholder="
+            say('nameSettingsInsert', {
+              insert: insert ? processorOf(insert.type).name : nameOf(session.document!, strip.id),
+            })
+          "
           :rules="rules.name"
-          aria-label="Name of a new preset"
+          :aria-label="say('nameNewPreset')"
           max-width="300"
           @keydown.enter.prevent="keep"
         />
-        <v-btn variant="outlined" @click="keep">Save as preset</v-btn>
+        <v-btn variant="outlined" @click="keep">{{ say('saveAsPreset') }}</v-btn>
       </template>
-      <v-btn variant="outlined" @click="file?.choose()">Add files…</v-btn>
-      <v-btn v-if="removed" variant="outlined" @click="bringBack"
-        >Bring “{{ removed.preset.name }}” back</v-btn
-      >
+      <v-btn variant="outlined" @click="file?.choose()">{{ say('addFiles') }}</v-btn>
+      <v-btn v-if="removed" variant="outlined" @click="bringBack">{{
+        say('bringNameBack', { name: removed.preset.name })
+      }}</v-btn>
     </template>
     <FilePick
       ref="file"
-      label="Preset files"
+      :label="say('presetFiles')"
       accept=".json,application/json"
       multiple
       @files="presets.bringIn"

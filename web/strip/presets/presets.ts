@@ -5,6 +5,7 @@ import { SHIPPED_PRESETS } from '@core/settings/shipped';
 import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
 import { saveFile } from '@/ui/saveFile';
+import { say } from '../texts';
 
 /** A preset in the list: one's own has an id, a shipped one has none and stays as it is. */
 export interface ListedPreset {
@@ -40,7 +41,9 @@ export const usePresets = defineStore('presets', () => {
       if (known) await ask('PUT', `/presets/${known.id}`, preset);
       else await ask('POST', '/presets', preset);
       await load();
-      notices.done(known ? `“${preset.name}” is kept anew.` : `“${preset.name}” is kept.`);
+      notices.done(
+        known ? say('nameIsKeptAnew', { name: preset.name }) : say('nameIsKept', { name: preset.name }),
+      );
       return known?.preset ?? null;
     });
   const remove = (listed: ListedPreset) =>

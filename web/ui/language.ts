@@ -1,0 +1,39 @@
+import { createI18n } from 'vue-i18n';
+
+/** What a room of the page says, in one language: a line a key. `{name}` takes a value, `one | many` a count. */
+export type Texts = Readonly<Record<string, string>>;
+
+/** The page's texts, all rooms' under their names. English is there from the start, and stands in where another language has a gap. */
+export const i18n = createI18n({
+  legacy: false,
+  locale: 'en',
+  fallbackLocale: 'en',
+  messages: { en: {} },
+  missingWarn: false,
+  fallbackWarn: false,
+});
+
+/**
+ * Adds a room's texts in one language.
+ * @param language BCP 47, as the files in `texts/` are named
+ */
+export const addTexts = (language: string, room: string, lines: Texts): void =>
+  i18n.global.mergeLocaleMessage(language, { [room]: lines });
+
+/** Switches to a language whose texts have been added. */
+export function useLanguage(language: string): void {
+  i18n.global.locale.value = language as 'en';
+  if (typeof document !== 'undefined') document.documentElement.lang = language;
+}
+
+/**
+ * What a room says by. Each room of the page has its own, in `texts/index.ts`: its keys are checked by the compiler.
+ * @returns the text for a key in the language of the page, with values set in, and in the form that goes with a count
+ */
+export function texts<T extends Texts>(room: string, english: T) {
+  addTexts('en', room, english);
+  return (key: keyof T & string, values: Readonly<Record<string, unknown>> = {}, count?: number): string =>
+    count === undefined
+      ? i18n.global.t(`${room}.${key}`, values)
+      : i18n.global.t(`${room}.${key}`, values, count);
+}
