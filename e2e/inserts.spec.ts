@@ -317,7 +317,7 @@ test('the buffer of the device is chosen while it plays, by keyboard, and gaps t
   await page.getByRole('button', { name: /^load/ }).click();
   const thread = page.getByRole('region', { name: 'The audio thread' });
   const heardAfter = async () =>
-    Number(/now after (\d+) ms/.exec((await thread.textContent()) ?? '')?.[1] ?? Number.NaN);
+    Number(/heard after (\d+) ms/.exec((await thread.textContent()) ?? '')?.[1] ?? Number.NaN);
   const time = async () => {
     const text = await page.locator('.transport .clock').textContent();
     const [minutes, seconds] = text!.split(':').map(Number);

@@ -43,6 +43,8 @@ export interface PreampState {
    * `silent`: it has not answered, however often it was asked.
    */
   readonly state: 'waiting' | 'settled' | 'silent';
+  /** Greater for each that follows: an answer to a question may come after what was told since. */
+  readonly order: number;
 }
 
 /**

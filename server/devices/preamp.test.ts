@@ -42,6 +42,8 @@ describe('the remote preamplifier', () => {
       lowCut: false,
       invert: false,
     });
+    const orders = told.map((s) => s.order);
+    expect(orders).toEqual([...new Set(orders)].sort((a, b) => a - b));
   });
   it('is not taken to have confirmed a wish that it was not told yet', async () => {
     await connect({ delay: [1, 5], loss: 0 });

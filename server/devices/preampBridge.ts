@@ -39,6 +39,12 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
   const again = options.again ?? 1000;
   const tries = options.tries ?? 6;
   const inputs = new Map<number, Input>();
+  // By the clock, so that what is told after a restart follows what was told before.
+  let last = 0;
+  const next = () => (last = Math.max(last + 1, Date.now()));
+  function change(input: Input, patch: Partial<PreampState>) {
+    input.state = { ...input.state, ...patch, order: next() };
+  }
   const socket = createSocket('udp4');
 
   function send(input: Input) {
@@ -54,7 +60,7 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
       if (unconfirmed(input.state).length === 0) return;
       if (input.tries < tries) return send(input);
       const answered = unconfirmed(input.state).every((f) => input.heard.has(f));
-      input.state = { ...input.state, state: answered ? 'settled' : 'silent' };
+      change(input, { state: answered ? 'settled' : 'silent' });
       options.changed(input.state);
     }, again);
   }
@@ -67,15 +73,15 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
     if (!answer || !input) return;
     const { field, value } = answer;
     input.heard.add(field);
-    input.state = { ...input.state, confirmed: { ...input.state.confirmed, [field]: value } };
+    change(input, { confirmed: { ...input.state.confirmed, [field]: value } });
     const open = unconfirmed(input.state);
     if (open.length === 0) {
       if (input.timer) clearTimeout(input.timer);
       input.timer = null;
-      input.state = { ...input.state, state: 'settled' };
+      change(input, { state: 'settled' });
     } else if (!input.timer && input.tries < tries) {
       // An answer to an earlier wish may come last; what the device has set now is asked for once more.
-      input.state = { ...input.state, state: 'waiting' };
+      change(input, { state: 'waiting' });
       send(input);
     }
     options.changed(input.state);
@@ -94,12 +100,12 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
       if (known?.timer) clearTimeout(known.timer);
       const confirmed = known?.state.confirmed ?? {};
       const input: Input = {
-        state: { input: settings.input, asked: settings, confirmed, state: 'waiting' },
+        state: { input: settings.input, asked: settings, confirmed, state: 'waiting', order: next() },
         tries: 0,
         timer: null,
         heard: new Set(),
       };
-      if (unconfirmed(input.state).length === 0) input.state = { ...input.state, state: 'settled' };
+      if (unconfirmed(input.state).length === 0) change(input, { state: 'settled' });
       inputs.set(settings.input, input);
       if (input.state.state === 'waiting') send(input);
       options.changed(input.state);

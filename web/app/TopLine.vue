@@ -27,6 +27,8 @@ const settings = useSettings();
 const commands = useCommands();
 const marks = useMarks();
 const route = useRoute();
+/** How a count beside a view is framed: by the worst that it counts. */
+const TONES: Readonly<Record<string, string>> = { fault: 'var(--alert)', risk: 'var(--caution)' };
 const { lgAndUp: roomy, smAndDown: narrow } = useDisplay();
 const inspected = computed(
   () =>
@@ -74,12 +76,12 @@ const saved = computed(() => {
         <v-chip
           v-if="marks.badges.get(v.name)"
           class="count mono ms-1"
-          :class="marks.badges.get(v.name)!.tone"
+          :style="{ borderColor: TONES[marks.badges.get(v.name)!.tone] }"
           :text="String(marks.badges.get(v.name)!.count)"
         />
       </v-btn>
     </nav>
-    <span class="space" />
+    <v-spacer />
     <v-btn class="soft" :aria-label="say('findStripOrAction')" @click="commands.palette = true">
       <template v-if="roomy"
         >{{ say('findStripOrAction') }}
@@ -107,9 +109,13 @@ const saved = computed(() => {
       :aria-label="say('redoRedolabel2', { redoLabel: session.redoLabel ?? '' })"
       @click="session.redo()"
     />
-    <span class="saved" :class="{ caution: saved.bad }" role="status" :title="saved.text">{{
-      saved.text
-    }}</span>
+    <span
+      class="saved px-1 text text-truncate"
+      :class="saved.bad ? 'caution' : 'soft'"
+      role="status"
+      :title="saved.text"
+      >{{ saved.text }}</span
+    >
     <AsideEdits />
     <v-btn
       :icon="settings.theme === 'night' ? mdiWhiteBalanceSunny : mdiWeatherNight"
@@ -159,24 +165,13 @@ const saved = computed(() => {
   color: var(--ink);
   border-color: var(--rule);
 }
-.count.fault {
-  border-color: var(--alert);
-}
-.count.risk {
-  border-color: var(--caution);
-}
 .history {
   max-width: 220px;
   flex-shrink: 1;
   min-width: 32px;
 }
 .saved {
-  color: var(--ink-soft);
-  font-size: 13px;
-  padding: 0 6px;
   min-width: 40px;
   max-width: 300px;
-  overflow: hidden;
-  text-overflow: ellipsis;
 }
 </style>

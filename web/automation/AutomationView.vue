@@ -147,7 +147,7 @@ const asText = (id: string) => nameOf(doc.value, id);
         class="only flex-0-0"
         :label="say('pickedStripsAlone')"
       />
-      <span class="space" />
+      <v-spacer />
       <v-btn
         :icon="mdiMinus"
         :aria-label="say('furtherAway')"
@@ -173,7 +173,7 @@ const asText = (id: string) => nameOf(doc.value, id);
     <div ref="lanesEl" class="lanes flex-1-1-0 overflow-y-auto min-h-0">
       <section v-for="g in groups" :key="g.id" :aria-label="say('lanesOfName', { name: g.name })">
         <div
-          class="owner d-flex align-center ga-2 pt-0 pe-3 pb-0 ps-3 border-b on-raised text text-truncate small"
+          class="owner d-flex align-center ga-2 pt-0 pe-3 pb-0 ps-3 border-b bg-raised text text-truncate small"
           :style="{ '--family': g.colour }"
         >
           <ModeMark

@@ -105,7 +105,7 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
 
 <template>
   <div
-    class="lane"
+    class="lane border-b"
     :class="{ writing, empty: !placed.lane }"
     :data-lane="key"
     :style="{ '--family': colour }"
@@ -121,10 +121,10 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         @click="openMenu"
       />
     </div>
-    <div class="room position-relative min-w-0 on-sheet">
+    <div class="room position-relative min-w-0 bg-sheet">
       <svg
         ref="plot"
-        class="plot d-block w-100"
+        class="plot within d-block w-100"
         :height="height"
         tabindex="0"
         role="application"
@@ -133,21 +133,46 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
         @wheel="wheel"
         @keydown="keys"
       >
-        <line v-for="t in grid" :key="t" class="grid" :x1="xOf(t)" :x2="xOf(t)" y1="0" :y2="height" />
-        <line class="usual" x1="0" :x2="width" :y1="yOf(control.default)" :y2="yOf(control.default)" />
-        <path class="line" :class="{ none: !lane }" :d="path" />
+        <line
+          v-for="t in grid"
+          :key="t"
+          stroke="var(--rule)"
+          opacity="0.6"
+          :x1="xOf(t)"
+          :x2="xOf(t)"
+          y1="0"
+          :y2="height"
+        />
+        <line
+          stroke="var(--ink-soft)"
+          stroke-dasharray="2 4"
+          opacity="0.5"
+          x1="0"
+          :x2="width"
+          :y1="yOf(control.default)"
+          :y2="yOf(control.default)"
+        />
+        <path
+          fill="none"
+          :stroke="writing ? 'var(--alert)' : lane ? 'var(--signal)' : 'var(--ink-soft)'"
+          stroke-width="1.8"
+          :stroke-dasharray="lane ? undefined : '5 4'"
+          :d="path"
+        />
         <text v-for="t in scale" :key="t.y" class="tick mono" x="12" :y="t.y + 3">{{ t.text }}</text>
         <rect
           v-for="h in handles"
           :key="h.index"
           class="point"
-          :class="{ at: h.index === selected }"
+          :fill="h.index === selected ? 'var(--picked)' : 'var(--sheet)'"
+          :stroke="h.index === selected ? 'var(--picked)' : 'var(--signal)'"
+          stroke-width="1.5"
           :x="h.x - (h.index === selected ? 4.5 : 3)"
           :y="h.y - (h.index === selected ? 4.5 : 3)"
           :width="h.index === selected ? 9 : 6"
           :height="h.index === selected ? 9 : 6"
         />
-        <line class="playhead" :x1="playX" :x2="playX" y1="0" :y2="height" />
+        <line stroke="var(--ink)" opacity="0.85" :x1="playX" :x2="playX" y1="0" :y2="height" />
       </svg>
       <input
         v-if="typing !== null"
@@ -165,7 +190,7 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
       />
       <span
         v-if="selected >= 0 && placed.lane?.[selected]"
-        class="mono told position-absolute tiny on-raised py-0 px-1"
+        class="mono position-absolute top-0 right-0 mt-1 me-2 tiny bg-raised py-0 px-1 pointer-events-none"
       >
         {{ clockText(placed.lane[selected]![0]) }} {{ control.text(placed.lane[selected]![1]) }}
       </span>
@@ -177,41 +202,24 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
 .lane {
   display: grid;
   grid-template-columns: 208px 1fr;
-  border-bottom: 1px solid var(--rule);
 }
 .head {
   display: grid;
-  grid-template-columns: auto 1fr auto;
-  grid-template-rows: 24px 24px;
+  grid-template: 24px 24px / auto 1fr auto;
   gap: 0 6px;
   align-content: center;
   border-left: 4px solid var(--family);
 }
 .value {
-  grid-column: 2;
-  grid-row: 2;
+  grid-area: 2 / 2;
 }
 .more {
-  grid-column: 3;
-  grid-row: 1;
+  grid-area: 1 / 3;
   min-width: 26px;
 }
 .plot {
   touch-action: none;
   cursor: crosshair;
-}
-.plot:focus-visible {
-  outline: 2px solid var(--signal);
-  outline-offset: -2px;
-}
-.grid {
-  stroke: var(--rule);
-  opacity: 0.6;
-}
-.usual {
-  stroke: var(--ink-soft);
-  stroke-dasharray: 2 4;
-  opacity: 0.5;
 }
 .tick {
   font-size: 9px;
@@ -221,39 +229,8 @@ const playX = computed(() => Math.max(0, Math.min(width.value, xOf(transport.pos
   paint-order: stroke;
   pointer-events: none;
 }
-.line {
-  fill: none;
-  stroke: var(--signal);
-  stroke-width: 1.8;
-}
-.line.none {
-  stroke: var(--ink-soft);
-  stroke-dasharray: 5 4;
-}
-.writing .line {
-  stroke: var(--alert);
-}
-.point {
-  fill: var(--sheet);
-  stroke: var(--signal);
-  stroke-width: 1.5;
-}
-.point.at {
-  fill: var(--picked);
-  stroke: var(--picked);
-}
-.playhead {
-  stroke: var(--ink);
-  opacity: 0.85;
-}
 .typing {
   top: 20px;
   width: 90px;
-}
-.told {
-  right: 6px;
-  top: 3px;
-  color: var(--ink);
-  pointer-events: none;
 }
 </style>

@@ -32,61 +32,55 @@ function locate(e: PointerEvent) {
 <template>
   <div
     ref="ruler"
-    class="position-relative my-0 mx-2 overflow-hidden cursor-pointer on-sheet"
+    class="position-relative my-0 mx-2 overflow-hidden cursor-pointer bg-sheet"
     :title="say('clickGoThere')"
     @pointerdown="locate"
   >
     <span
       v-for="s in doc.sections"
       :key="s.id"
-      class="section position-absolute tiny ps-1 overflow-hidden text-no-wrap"
+      class="section position-absolute top-0 tiny ps-1 overflow-hidden text-no-wrap"
       :style="{ left: `${xOf(s.start)}%`, width: `${xOf(s.end) - xOf(s.start)}%` }"
       >{{ s.name }}</span
     >
     <span
       v-for="t in marks"
       :key="t"
-      class="mark mono position-absolute ps-1 border-s soft"
+      class="mark mono position-absolute bottom-0 ps-1 border-s soft"
       :style="{ left: `${xOf(t)}%` }"
       >{{ barText(t, doc.tempo).split(':')[0] }}</span
     >
     <i
       v-if="transport.loop"
       class="loop position-absolute"
-      :class="{ on: transport.looping }"
+      :class="transport.looping ? 'bg-signal' : 'bg-ink-soft'"
       :style="{
         left: `${xOf(transport.loop.start)}%`,
         width: `${xOf(transport.loop.end) - xOf(transport.loop.start)}%`,
       }"
     />
-    <i class="head-line position-absolute" :style="{ left: `${xOf(transport.position)}%` }" />
+    <i
+      class="head-line position-absolute top-0 bottom-0 bg-ink"
+      :style="{ left: `${xOf(transport.position)}%` }"
+    />
   </div>
 </template>
 
 <style scoped>
 .section {
-  top: 0;
   height: 17px;
   line-height: 17px;
   border-left: 1px solid var(--signal);
   background: color-mix(in srgb, var(--signal) 10%, transparent);
 }
 .mark {
-  bottom: 0;
   font-size: 10px;
 }
 .loop {
   top: 17px;
   height: 4px;
-  background: var(--ink-soft);
-}
-.loop.on {
-  background: var(--signal);
 }
 .head-line {
-  top: 0;
-  bottom: 0;
   width: 1px;
-  background: var(--ink);
 }
 </style>

@@ -23,6 +23,7 @@ const router = useRouter();
 const previewed = ref<string | null>(null);
 
 const SEVERITY = { fault: say('faults'), risk: say('risks'), note: say('notes') } as const;
+const TONES = { fault: 'text-error', risk: 'caution', note: '' } as const;
 const SURE = {
   certain: say('certain'),
   measured: say('measured'),
@@ -68,7 +69,7 @@ async function show(f: Finding, id?: string) {
       :text="say('everyStripReachesOutputOne')"
     />
     <section v-for="g in groups" :key="g.severity" :aria-label="g.title">
-      <h2 class="mt-4" :class="g.severity">
+      <h2 class="mt-4" :class="TONES[g.severity]">
         {{ g.title }} <span class="mono soft">{{ g.list.length }}</span>
       </h2>
       <article
@@ -88,20 +89,16 @@ async function show(f: Finding, id?: string) {
               :key="id"
               variant="outlined"
               size="x-small"
-              class="chip small"
+              class="small"
               :title="isStrip(id) ? say('showSheet') : say('seeVcaDoes')"
               @click="isStrip(id) ? show(f, id) : commands.run('vcaEffect', { vca: id })"
               >{{ nameOf(session.document!, id) }}</v-btn
             >
-            <v-btn
-              v-if="f.where.filter(isStrip).length > 1"
-              size="x-small"
-              class="chip small"
-              @click="show(f)"
-              >{{ say('pickAllWhere', { where: f.where.filter(isStrip).length }) }}</v-btn
-            >
+            <v-btn v-if="f.where.filter(isStrip).length > 1" size="x-small" class="small" @click="show(f)">{{
+              say('pickAllWhere', { where: f.where.filter(isStrip).length })
+            }}</v-btn>
           </p>
-          <div v-if="previewed === f.key && f.repair" class="would mt-2 py-1 px-2 on-sheet">
+          <div v-if="previewed === f.key && f.repair" class="would mt-2 py-1 px-2 bg-sheet">
             <span class="soft">{{ say('itWouldChange') }}</span>
             <ChangePreview :commands="f.repair.commands" />
           </div>
@@ -155,12 +152,6 @@ section,
 h2 {
   font-size: 15px;
 }
-h2.fault {
-  color: var(--alert);
-}
-h2.risk {
-  color: var(--caution);
-}
 article {
   border-left: 3px solid var(--rule);
 }
@@ -172,9 +163,6 @@ article.risk {
 }
 .what {
   font-size: 15px;
-}
-.chip {
-  height: 24px;
 }
 .do {
   width: 250px;

@@ -18,10 +18,11 @@ defineProps<{ data: FlowNodeData }>();
 
 <template>
   <div
-    class="node"
+    class="node position-relative d-flex flex-column border-thin small cursor-pointer"
     :class="[
       data.node.kind,
-      { picked: data.picked, traced: data.traced, silent: data.silent, barred: data.barred },
+      data.picked ? 'picked bg-picked' : 'bg-raised',
+      { traced: data.traced, silent: data.silent, barred: data.barred },
     ]"
     :style="{ '--family': data.node.colour }"
     :title="data.findings || data.node.name"
@@ -31,36 +32,32 @@ defineProps<{ data: FlowNodeData }>();
       type="target"
       :position="Position.Left"
     />
-    <span class="name text-truncate strong">{{ data.node.name }}</span>
-    <span class="mono level tiny soft">{{
+    <span class="text-truncate font-weight-semibold" :class="{ 'opacity-60': data.silent }">{{
+      data.node.name
+    }}</span>
+    <span class="mono tiny" :class="[data.picked ? '' : 'soft', { 'opacity-60': data.silent }]">{{
       data.node.kind === 'family' ? say('levelStrips', { level: data.node.level }) : data.node.level
     }}</span>
-    <KindShape :kind="data.node.kind" class="kind" />
-    <i v-if="data.findings" class="finding position-absolute text-center caution" aria-hidden="true">!</i>
+    <KindShape :kind="data.node.kind" class="kind position-absolute bottom-0 right-0 me-2 mb-1" />
+    <i
+      v-if="data.findings"
+      class="finding position-absolute top-0 right-0 text-center caution"
+      aria-hidden="true"
+      >!</i
+    >
     <Handle v-if="data.node.kind !== 'output'" type="source" :position="Position.Right" />
   </div>
 </template>
 
 <style scoped>
 .node {
-  position: relative;
   width: 148px;
   height: 34px;
   padding: 2px 8px 2px 12px;
-  background: var(--raised);
-  border: 1px solid var(--rule);
-  border-left: 5px solid var(--family);
-  color: var(--ink);
-  font-size: 12px;
+  border-left: 5px solid var(--family) !important;
   line-height: 15px;
-  display: flex;
-  flex-direction: column;
-  cursor: pointer;
 }
 .kind {
-  position: absolute;
-  right: 10px;
-  bottom: 4px;
   width: 26px;
 }
 .family {
@@ -68,34 +65,17 @@ defineProps<{ data: FlowNodeData }>();
     3px 3px 0 -1px var(--raised),
     3px 3px 0 0 var(--rule);
 }
-.silent .name,
-.silent .level {
-  opacity: 0.55;
-}
-.picked {
-  background: var(--picked);
-  color: var(--on-picked);
-}
-.picked .level {
-  color: inherit;
-}
 .traced {
-  border-color: var(--signal);
-  border-left-color: var(--family);
   outline: 2px solid var(--signal);
 }
 .barred {
   opacity: 0.3;
 }
 .finding {
-  right: 8px;
-  top: 2px;
+  margin: 2px 8px;
   width: 16px;
-  height: 16px;
-  line-height: 16px;
-  font-style: normal;
-  font-weight: 700;
-  border: 1px solid var(--caution);
+  font: 700 12px / 16px var(--text);
+  border: 1px solid;
 }
 .node :deep(.vue-flow__handle) {
   width: 10px;

@@ -86,7 +86,7 @@ const KINDS = [
       </span>
       <span v-if="laying" class="soft" role="status">{{ say('layingOut') }}</span>
     </div>
-    <div class="canvas flex-1-1-0 min-h-0 on-sheet" @keydown="key">
+    <div class="canvas flex-1-1-0 min-h-0 bg-sheet" @keydown="key">
       <VueFlow
         id="flow"
         :nodes="nodes"

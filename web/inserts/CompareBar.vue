@@ -10,7 +10,7 @@ const compare = useCompare();
 <template>
   <div
     v-if="compare.on"
-    class="compare flex-0-0 d-flex align-center ga-3 py-0 px-3 on-raised text text-no-wrap overflow-hidden"
+    class="compare flex-0-0 d-flex align-center ga-3 py-0 px-3 bg-raised text text-no-wrap overflow-hidden"
     role="toolbar"
     :aria-label="say('dryAndWet')"
   >
@@ -39,7 +39,7 @@ const compare = useCompare();
       }}
     </span>
     <v-btn :disabled="compare.busy" @click="compare.measure">{{ say('measureHere') }}</v-btn>
-    <span class="space" />
+    <v-spacer />
     <span class="soft">{{ say('nothingIsEdited') }}</span>
     <v-btn variant="outlined" @click="compare.end">{{ say('end') }}</v-btn>
   </div>

@@ -59,5 +59,5 @@ const lines = computed((): readonly PlotLine[] => [
 </script>
 
 <template>
-  <Plot class="well in-well border-thin" :title="title" :x="x" :y="y" :lines="lines" :height="height" />
+  <Plot class="well bg-well border-thin" :title="title" :x="x" :y="y" :lines="lines" :height="height" />
 </template>

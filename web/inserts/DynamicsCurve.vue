@@ -106,7 +106,7 @@ useRafFn(({ timestamp }) => {
   <div class="dynamics ga-1">
     <Plot
       ref="plot"
-      class="well static in-well border-thin"
+      class="well static bg-well border-thin"
       :title="say('outputOverInputLevelName', { name: edit.processor.value.name })"
       :x="IN"
       :y="OUT"
@@ -119,7 +119,7 @@ useRafFn(({ timestamp }) => {
     </Plot>
     <div class="past position-relative min-w-0">
       <Plot
-        class="well in-well border-thin"
+        class="well bg-well border-thin"
         :title="say('gainReductionLastSeconds')"
         :x="TIME"
         :y="REDUCTION"

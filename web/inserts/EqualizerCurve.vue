@@ -162,26 +162,34 @@ useRafFn(({ timestamp }) => {
 <template>
   <div
     ref="host"
-    class="eq position-relative in-well border-thin overflow-hidden"
+    class="eq position-relative bg-well border-thin overflow-hidden"
     :style="{ height: `${height}px` }"
   >
-    <canvas ref="canvas" aria-hidden="true" />
-    <svg v-if="width" :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
-      <g class="grid" aria-hidden="true">
+    <canvas ref="canvas" class="fills" aria-hidden="true" />
+    <svg v-if="width" class="fills" :viewBox="`0 0 ${width} ${height}`" :width="width" :height="height">
+      <g stroke="var(--rule)" stroke-width="0.6" aria-hidden="true">
         <line v-for="f in GRID" :key="f" :x1="x(f)" :x2="x(f)" y1="0" :y2="height" />
         <line v-for="d in [-12, 0, 12]" :key="d" x1="0" :x2="width" :y1="y(d)" :y2="y(d)" />
+      </g>
+      <g class="tick" fill="var(--ink-soft)" aria-hidden="true">
         <text v-for="f in [100, 1000, 10000]" :key="f" :x="x(f) + 3" :y="height - 4">
           {{ f >= 1000 ? `${f / 1000}k` : f }}
         </text>
         <text v-for="d in [-12, 12]" :key="d" x="2" :y="y(d) - 2">{{ d > 0 ? '+' : '−' }}12</text>
       </g>
-      <polyline class="own" :points="own" />
-      <polyline class="curve" :class="{ off: !insert.on }" :points="curve" />
+      <polyline fill="none" stroke="var(--ink-soft)" :points="own" />
+      <polyline
+        fill="none"
+        stroke="var(--signal)"
+        stroke-width="2"
+        :stroke-dasharray="insert.on ? undefined : '4 3'"
+        :opacity="insert.on ? 1 : 0.6"
+        :points="curve"
+      />
       <g
         v-for="p in points"
         :key="p.b.id"
-        class="point"
-        :class="{ off: !p.on, chosen: p.i === band }"
+        class="point cursor-grab"
         tabindex="0"
         role="slider"
         :aria-label="p.b.name"
@@ -198,9 +206,26 @@ useRafFn(({ timestamp }) => {
         @keydown="key(p.i, $event)"
       >
         <title>{{ say('pDragWheelQSlope', { p: p.text }) }}</title>
-        <rect class="reach" x="-12" y="-12" width="24" height="24" />
-        <rect class="mark" x="-6" y="-6" width="12" height="12" transform="rotate(45)" />
-        <text y="3.5">{{ p.i + 1 }}</text>
+        <rect class="reach" fill="transparent" stroke-width="1.5" x="-12" y="-12" width="24" height="24" />
+        <rect
+          :fill="p.i === band ? 'var(--signal)' : 'var(--sheet)'"
+          :stroke="p.on ? 'var(--signal)' : 'var(--ink-soft)'"
+          stroke-width="1.5"
+          :stroke-dasharray="p.on ? undefined : '2 2'"
+          x="-6"
+          y="-6"
+          width="12"
+          height="12"
+          transform="rotate(45)"
+        />
+        <text
+          class="tick pointer-events-none"
+          y="3.5"
+          text-anchor="middle"
+          :fill="p.i === band ? 'var(--ground)' : 'var(--ink)'"
+        >
+          {{ p.i + 1 }}
+        </text>
       </g>
     </svg>
   </div>
@@ -210,65 +235,13 @@ useRafFn(({ timestamp }) => {
 .eq {
   touch-action: none;
 }
-canvas,
-svg {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-}
-.grid line {
-  stroke: var(--rule);
-  stroke-width: 0.6;
-}
-.grid text {
-  fill: var(--ink-soft);
-  font-size: 9px;
-}
-.curve {
-  fill: none;
-  stroke: var(--signal);
-  stroke-width: 2;
-}
-.curve.off {
-  stroke-dasharray: 4 3;
-  opacity: 0.6;
-}
-.own {
-  fill: none;
-  stroke: var(--ink-soft);
-  stroke-width: 1;
-}
 .point {
-  cursor: grab;
   outline: none;
-}
-.reach {
-  fill: transparent;
-}
-.mark {
-  fill: var(--sheet);
-  stroke: var(--signal);
-  stroke-width: 1.5;
-}
-.point.off .mark {
-  stroke: var(--ink-soft);
-  stroke-dasharray: 2 2;
-}
-.point.chosen .mark {
-  fill: var(--signal);
-}
-.point text {
-  font-size: 9px;
-  text-anchor: middle;
-  fill: var(--ink);
-  pointer-events: none;
-}
-.point.chosen text {
-  fill: var(--ground);
 }
 .point:focus-visible .reach {
   stroke: var(--signal);
-  stroke-width: 1.5;
+}
+.tick {
+  font-size: 9px;
 }
 </style>

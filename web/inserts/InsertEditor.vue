@@ -82,13 +82,13 @@ const more = (e: MouseEvent) =>
 <template>
   <section
     class="editor"
-    :class="{ large }"
+    :class="large ? 'large' : 'border-b pb-2 mb-1'"
     :aria-label="say('nameOfName2', { name: processor.name, name2: strip.name })"
   >
     <header class="row text ga-1 mb-1">
       <b>{{ processor.name }}</b>
       <span class="soft">{{ insert.place === 'pre' ? say('beforeTheFader') : say('afterTheFader') }}</span>
-      <span class="space" />
+      <v-spacer />
       <v-btn
         v-if="!large"
         :icon="mdiArrowExpand"
@@ -140,7 +140,7 @@ const more = (e: MouseEvent) =>
         <v-radio value="alone" :label="say('thisOne')" />
       </v-radio-group>
     </div>
-    <div v-if="processor.takesKey" class="key ga-2 align-center text mt-1 mx-0 mb-1">
+    <div v-if="processor.takesKey" class="key pair ga-2 align-center text mt-1 mx-0 mb-1">
       <span class="soft">{{ say('keyedBy') }}</span>
       <v-select
         :aria-label="say('keyTitle')"
@@ -162,20 +162,11 @@ const more = (e: MouseEvent) =>
 </template>
 
 <style scoped>
-.editor:not(.large) {
-  border-bottom: 1px solid var(--rule);
-  padding-bottom: 8px;
-  margin-bottom: 6px;
-}
 .large header {
   font-size: 16px;
 }
 .together {
   background: color-mix(in srgb, var(--picked) 10%, transparent);
-}
-.key {
-  display: grid;
-  grid-template-columns: 72px 1fr;
 }
 .large .key {
   max-width: 320px;

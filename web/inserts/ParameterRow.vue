@@ -15,8 +15,8 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 </script>
 
 <template>
-  <div v-if="isToggle" class="choice ga-2 align-center text">
-    <span>{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
+  <div v-if="isToggle" class="choice pair ga-2 align-center text">
+    <span class="label soft">{{ parameter.name }} <LaneMark :control="edit.control(parameter.id)" /></span>
     <v-switch
       role="switch"
       :model-value="on"
@@ -26,8 +26,8 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
       @keydown.backspace.prevent="edit.set(edit.name(parameter), { [p.id]: p.default })"
     />
   </div>
-  <div v-else-if="parameter.choices" class="choice ga-2 align-center text">
-    <span
+  <div v-else-if="parameter.choices" class="choice pair ga-2 align-center text">
+    <span class="label soft"
       >{{ parameter.name }} <LaneMark v-if="!parameter.latent" :control="edit.control(parameter.id)"
     /></span>
     <v-select
@@ -58,14 +58,6 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
 
 <style scoped>
 .choice {
-  display: grid;
-  grid-template-columns: 72px 1fr;
   min-height: 28px;
-}
-.choice > span {
-  color: var(--ink-soft);
-  padding: 2px 0;
-  line-height: 1.15;
-  overflow-wrap: anywhere;
 }
 </style>

@@ -116,7 +116,7 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
     <v-data-table v-if="files.length" :items="[...files]" :headers="HEADERS" item-value="strip">
       <template #[`item.strip`]="{ item }">{{ nameOf(session.document!, item.strip) }}</template>
       <template #[`item.peak`]="{ item }">
-        <span :class="{ danger: item.peak > 1 }">{{ levelText(decibelsOf(item.peak)) }} dBFS</span>
+        <span :class="{ 'text-error': item.peak > 1 }">{{ levelText(decibelsOf(item.peak)) }} dBFS</span>
       </template>
       <template #[`item.size`]="{ item }">{{ size(item.file.size) }}</template>
       <template #[`item.do`]="{ item }">

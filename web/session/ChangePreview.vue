@@ -20,7 +20,7 @@ const lines = computed(() => {
 
 <template>
   <div aria-live="polite">
-    <p v-if="lines.refused" class="danger">{{ lines.refused }}</p>
+    <p v-if="lines.refused" class="text-error">{{ lines.refused }}</p>
     <p v-else-if="!lines.list.length" class="soft">{{ say('nothingWouldChange') }}</p>
     <v-list v-else bg-color="transparent" class="lines">
       <v-list-item v-for="(l, i) in lines.list.slice(0, most)" :key="i">

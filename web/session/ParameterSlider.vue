@@ -97,7 +97,7 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
 </script>
 
 <template>
-  <div class="parameter align-center ga-2 text">
+  <div class="parameter pair align-center ga-2 text">
     <span class="label soft" :title="label">{{ label }}<LaneMark v-if="control" :control="control" /></span>
     <div
       class="line position-relative"
@@ -147,14 +147,8 @@ const select = ({ el }: VNode) => (el as HTMLElement).querySelector('input')?.se
 
 <style scoped>
 .parameter {
-  display: grid;
   grid-template-columns: 72px 1fr 68px;
   min-height: 26px;
-}
-.label {
-  padding: 2px 0;
-  line-height: 1.15;
-  overflow-wrap: anywhere;
 }
 .line {
   height: 24px;

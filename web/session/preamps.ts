@@ -17,7 +17,7 @@ export const usePreamps = defineStore('preamps', () => {
   async function send(settings: PreampSettings) {
     try {
       const { state } = await ask<{ state: PreampState }>('POST', '/preamps', settings);
-      session.preamps = new Map(session.preamps).set(state.input, state);
+      session.learnPreamp(state);
     } catch (error) {
       sent.delete(settings.input);
       // While the server is away the top line says so already.

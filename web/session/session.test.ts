@@ -1,5 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { newPreamp } from '@core/devices/preamp';
 import { apply } from '@core/session/commands/apply';
 import { newStrip } from '@core/session/defaults';
 import type { Change } from '@core/session/history';
@@ -250,6 +251,19 @@ describe('a linked strip', () => {
     page.hold(false);
     useSession().commit('level of A', [fader('a', 0)]);
     expect([strip('a').faderDb, strip('b').faderDb]).toEqual([0, -9]);
+  });
+});
+
+describe('the preamplifier', () => {
+  it('is believed by its later word, also where an answer comes after what was told since', () => {
+    const session = useSession();
+    const asked = newPreamp(4);
+    const confirmed = { gainDb: 30, pad: false, phantom: false, lowCut: false, invert: false };
+    FakeSync.last.events.preamp({ input: 4, asked, confirmed, state: 'settled', order: 8 });
+    session.learnPreamp({ input: 4, asked, confirmed: {}, state: 'waiting', order: 3 });
+    expect(session.preamps.get(4)!.state).toBe('settled');
+    session.learnPreamp({ input: 4, asked, confirmed, state: 'silent', order: 9 });
+    expect(session.preamps.get(4)!.state).toBe('silent');
   });
 });
 

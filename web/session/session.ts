@@ -60,6 +60,11 @@ export const useSession = defineStore('session', () => {
   const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
   /** What is known of the preamplifier's inputs. */
   const preamps = shallowRef<ReadonlyMap<number, PreampState>>(new Map());
+  /** An answer may come after what was told since: the later word holds. */
+  function learnPreamp(state: PreampState) {
+    const known = preamps.value.get(state.input);
+    if (!known || known.order < state.order) preamps.value = new Map(preamps.value).set(state.input, state);
+  }
   /** Lanes that a hand is writing now. */
   const writing = shallowRef<readonly WrittenLane[]>([]);
   /** Seconds of the song at which automated controls are shown, some thirty times a second while it rolls. */
@@ -242,9 +247,7 @@ export const useSession = defineStore('session', () => {
           lives.value = new Map([...lives.value].filter(([key]) => !key.startsWith(`${from} `)));
         },
         deleted: () => (gone.value = true),
-        preamp(state) {
-          preamps.value = new Map(preamps.value).set(state.input, state);
-        },
+        preamp: learnPreamp,
       },
       () => ledger.value?.revision ?? 0,
     );
@@ -354,6 +357,7 @@ export const useSession = defineStore('session', () => {
     audible,
     stems,
     preamps,
+    learnPreamp,
     addStem,
     syncState,
     unsent,

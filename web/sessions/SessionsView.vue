@@ -129,7 +129,7 @@ const when = (iso: string) =>
       <header class="row border-b pb-3">
         <h1>{{ say('zonula') }}</h1>
         <p class="soft">{{ say('sessionsLastOpenedFirst') }}</p>
-        <span class="space" />
+        <v-spacer />
         <v-btn @click="settings.otherTheme">{{
           settings.theme === 'night' ? say('day') : say('night')
         }}</v-btn>
@@ -168,7 +168,7 @@ const when = (iso: string) =>
       <v-data-table v-else :items="list" :headers="HEADERS" item-value="id" hover @dblclick:row="opened">
         <template #[`item.name`]="{ item }">
           <RouterLink
-            class="open strong text-decoration-none"
+            class="open font-weight-semibold text-decoration-none"
             :to="{ name: 'sheet', params: { id: item.id } }"
             >{{ item.name }}</RouterLink
           >

@@ -25,7 +25,7 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
 
 <template>
   <div
-    class="folded position-absolute overflow-hidden"
+    class="folded position-absolute top-0 bottom-0 border-e overflow-hidden"
     :class="{ picked, lit }"
     :style="{ left: `${x}px`, width: `${width}px`, '--family': colour }"
     role="row"
@@ -34,19 +34,19 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
     @dblclick.stop="emit('open')"
   >
     <div
-      class="cap position-absolute d-flex flex-column align-center cursor-pointer small"
+      class="cap position-absolute left-0 right-0 pt-1 px-1 d-flex flex-column align-center cursor-pointer small"
       role="gridcell"
       :style="{ top: `${cap.y}px`, height: `${cap.height}px` }"
       :title="say('stripsClickPickThemDouble', { strips: strips.map((s) => s.name || s.id).join(', ') })"
       @click="emit('pick', $event)"
     >
       <KindShape kind="family" class="kind" />
-      <span v-for="(line, l) in lines" :key="l" class="name strong">{{ line }}</span>
-      <span class="mono count position-absolute tiny">{{ strips.length }}</span>
+      <span v-for="(line, l) in lines" :key="l" class="name font-weight-semibold">{{ line }}</span>
+      <span class="mono position-absolute bottom-0 tiny">{{ strips.length }}</span>
     </div>
     <span
       v-if="muted"
-      class="mono muted position-absolute text-center tiny soft"
+      class="mono muted position-absolute left-0 right-0 text-center tiny soft"
       :style="{ top: `${rows.find((r) => r.kind === 'buttons')?.y ?? 0}px` }"
       >{{ muted }} M</span
     >
@@ -55,27 +55,16 @@ const muted = computed(() => props.strips.filter((s) => s.mute).length);
 
 <style scoped>
 .folded {
-  top: 0;
-  bottom: 0;
-  border-right: 1px solid var(--rule);
   background: color-mix(in srgb, var(--family) 7%, transparent);
   contain: strict;
 }
 .cap {
-  left: 0;
-  right: 0;
-  padding: 2px 2px 0;
   line-height: 12.5px;
 }
 .kind {
   width: calc(100% - 4px);
 }
-.count {
-  bottom: 1px;
-}
 .muted {
-  left: 0;
-  right: 0;
   line-height: 28px;
 }
 .picked .cap {

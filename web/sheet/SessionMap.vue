@@ -6,6 +6,8 @@ import { useDrag } from '@/ui/drag';
 /** A thin map of all columns by their bands: it shows where the view stands, and jumps. */
 const props = defineProps<{
   label: string;
+  /** The id of what it scrolls. */
+  zone: string;
   bands: readonly Band[];
   edges: readonly number[];
   from: number;
@@ -39,10 +41,10 @@ function key(e: KeyboardEvent) {
 
 <template>
   <div
-    class="map position-absolute on-sheet cursor-pointer"
+    class="map position-absolute bg-sheet cursor-pointer"
     role="scrollbar"
     aria-orientation="horizontal"
-    :aria-controls="label.includes('session') ? 'sources' : 'landing'"
+    :aria-controls="zone"
     :aria-label="label"
     :aria-valuenow="Math.round((from / Math.max(0.001, 1 - share)) * 100)"
     aria-valuemin="0"
@@ -54,14 +56,17 @@ function key(e: KeyboardEvent) {
     <i
       v-for="b in bands"
       :key="b.key"
-      class="band position-absolute"
+      class="band position-absolute opacity-70"
       :style="{
         left: `${(edges[b.from]! / edges.at(-1)!) * 100}%`,
         width: `calc(${((edges[b.from + b.count]! - edges[b.from]!) / edges.at(-1)!) * 100}% - 2px)`,
         background: colour(b),
       }"
     />
-    <i class="view position-absolute" :style="{ left: `${from * 100}%`, width: `${share * 100}%` }" />
+    <i
+      class="view position-absolute top-0 bottom-0"
+      :style="{ left: `${from * 100}%`, width: `${share * 100}%` }"
+    />
   </div>
 </template>
 
@@ -73,11 +78,9 @@ function key(e: KeyboardEvent) {
 .band {
   top: 5px;
   height: 4px;
-  opacity: 0.75;
 }
 .view {
-  top: 1px;
-  bottom: 1px;
+  margin: 1px 0;
   border: 1px solid var(--ink);
   background: color-mix(in srgb, var(--ink) 12%, transparent);
 }

@@ -216,7 +216,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   <div class="frame flex-1-1-0 min-h-0 d-flex flex-column">
     <div
       ref="body"
-      class="board position-relative flex-1-1-0 min-h-0 on-sheet"
+      class="board position-relative flex-1-1-0 min-h-0 bg-sheet"
       v-on="gestures.on"
       @dblclick="gestures.reset"
       @contextmenu="contextMenu"
@@ -227,7 +227,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <div
           ref="grid"
-          class="grid h-100"
+          class="grid within h-100"
           role="grid"
           tabindex="0"
           :aria-label="say('sheetRowStripDecisionsAs')"
@@ -240,7 +240,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             :id="z.id"
             :key="z.id"
             :ref="(el) => z.keep(el as HTMLElement | null)"
-            class="zone position-absolute overflow-hidden"
+            class="zone position-absolute top-0 bottom-0 overflow-hidden"
             :class="z.id"
             :style="{ left: `${z.left}px`, width: `${z.width}px` }"
             @scroll="z.scrolled"
@@ -295,7 +295,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <canvas
           ref="canvas"
-          class="meters"
+          class="position-absolute pointer-events-none"
           aria-hidden="true"
           :style="{
             left: `${LABELS}px`,
@@ -307,7 +307,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <canvas
           ref="hairlineCanvas"
-          class="hairlines"
+          class="position-absolute pointer-events-none"
           aria-hidden="true"
           :style="{
             left: `${LABELS}px`,
@@ -316,7 +316,11 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             height: `${total}px`,
           }"
         />
-        <div v-if="dropBox" class="drop position-absolute text-center strong" :style="dropBox">
+        <div
+          v-if="dropBox"
+          class="drop position-absolute pointer-events-none text-center font-weight-semibold"
+          :style="dropBox"
+        >
           {{ gestures.drop.value!.copy ? '+' : '' }}
         </div>
 
@@ -345,7 +349,6 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
   z-index: 5;
   border: 2px solid var(--signal);
   background: color-mix(in srgb, var(--signal) 25%, transparent);
-  pointer-events: none;
 }
 .board {
   overflow: hidden auto;
@@ -355,18 +358,9 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 .grid:focus-visible {
   outline: none;
 }
-.zone {
-  top: 0;
-  bottom: 0;
-}
 .zone.landing {
   border-left: 1px solid var(--rule);
   background: color-mix(in srgb, var(--raised) 35%, transparent);
-}
-.hairlines,
-.meters {
-  position: absolute;
-  pointer-events: none;
 }
 .typing {
   position: absolute;

@@ -42,11 +42,11 @@ defineExpose({ rename });
 </script>
 
 <template>
-  <div class="labels position-absolute on-sheet" :style="{ width: `${width}px` }">
+  <div class="position-absolute top-0 bottom-0 left-0 border-e bg-sheet" :style="{ width: `${width}px` }">
     <div
       v-for="row in rows"
       :key="row.key"
-      class="label position-absolute d-flex align-center pt-0 pe-1 pb-0 ps-2 small soft"
+      class="label position-absolute left-0 right-0 d-flex align-center pt-0 pe-1 pb-0 ps-2 small soft"
       :class="row.kind"
       :style="{ top: `${row.y}px`, height: `${row.height}px` }"
     >
@@ -73,7 +73,7 @@ defineExpose({ rename });
         <span
           v-for="t in TICKS"
           :key="t"
-          class="tick mono position-absolute tiny"
+          class="tick mono position-absolute right-0 me-1 tiny"
           :style="{ top: `${levelY(t, row)}px` }"
           >{{ tickText(t) }}</span
         >
@@ -92,15 +92,7 @@ defineExpose({ rename });
 </template>
 
 <style scoped>
-.labels {
-  left: 0;
-  top: 0;
-  bottom: 0;
-  border-right: 1px solid var(--rule);
-}
 .label {
-  left: 0;
-  right: 0;
   border-bottom: 1px solid color-mix(in srgb, var(--rule) 55%, transparent);
 }
 .label.rail,
@@ -112,7 +104,6 @@ defineExpose({ rename });
   padding-top: 8px;
 }
 .tick {
-  right: 6px;
   transform: translateY(-50%);
 }
 </style>

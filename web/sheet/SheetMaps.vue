@@ -27,11 +27,12 @@ function goToLanding(share: number) {
 <template>
   <div
     v-if="sourcesFull > sourcesWidth || landingFull > landingWidth"
-    class="maps position-relative flex-0-0 on-sheet"
+    class="maps position-relative flex-0-0 bg-sheet"
   >
     <SessionMap
       v-if="sourcesFull > sourcesWidth"
       :style="{ left: `${LABELS}px`, width: `${sourcesWidth}px` }"
+      zone="sources"
       :label="say('whereViewStandsSession')"
       :bands="sourceBands"
       :edges="sourceEdges"
@@ -42,6 +43,7 @@ function goToLanding(share: number) {
     <SessionMap
       v-if="landingFull > landingWidth"
       :style="{ left: `${LABELS + sourcesWidth + GAP}px`, width: `${landingWidth}px` }"
+      zone="landing"
       :label="say('whereViewStandsAmongSubmixes')"
       :bands="landingBands"
       :edges="landingEdges"

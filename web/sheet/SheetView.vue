@@ -14,7 +14,7 @@ const empty = computed(() => !session.document?.strips.some((s) => s.kind === 's
 
 <template>
   <DropZone
-    class="view flex-1-1-0 min-h-0 d-flex flex-column on-sheet"
+    class="view flex-1-1-0 min-h-0 d-flex flex-column bg-sheet"
     :text="say('letGoAddTheseFiles')"
     @files="stems.bring"
   >

@@ -74,7 +74,7 @@ const box = (el: HTMLElement) => {
     @keydown="key"
     @contextmenu.prevent="emit('menu', $event)"
   >
-    <span class="name text-truncate strong flex-1-1-0" :class="{ muted: vca.mute }">{{
+    <span class="name text-truncate font-weight-semibold flex-1-1-0" :class="{ muted: vca.mute }">{{
       vca.name || vca.id
     }}</span>
     <ModeMark

@@ -78,7 +78,7 @@ const FLAGS = [
 </script>
 
 <template>
-  <section class="border-t mt-2" :aria-label="say('inputStage')">
+  <section class="border-t mt-2 pt-1" :aria-label="say('inputStage')">
     <h2>{{ say('inputStage') }} <v-chip class="caution" :text="say('simulatedDevice')" /></h2>
     <label class="pair ga-2 align-center text"
       ><span class="soft">{{ say('inputTitle') }}</span>
@@ -114,7 +114,8 @@ const FLAGS = [
           v-for="[f, text] in FLAGS"
           :key="f"
           variant="outlined"
-          :class="{ open: open.has(f) }"
+          size="x-small"
+          :class="{ 'border-dashed': open.has(f) }"
           :aria-pressed="asked[f]"
           :title="open.has(f) ? say('askedNotConfirmed') : say('confirmedByTheDevice')"
           @click="set(text, { ...asked, [f]: !asked[f] })"
@@ -122,8 +123,8 @@ const FLAGS = [
         >
       </div>
       <p
-        class="said small"
-        :class="open.size && state?.state === 'settled' ? 'waiting' : state?.state"
+        class="small"
+        :class="state?.state === 'settled' && !open.size ? 'signal' : 'caution'"
         aria-live="polite"
       >
         {{ said }}
@@ -141,27 +142,3 @@ const FLAGS = [
     <p v-else class="soft small">{{ say('sourceComesRemotePreamplifierSet') }}</p>
   </section>
 </template>
-
-<style scoped>
-section {
-  padding-top: 2px;
-}
-.pair {
-  display: grid;
-  grid-template-columns: 72px 1fr;
-}
-.wrap .v-btn {
-  font-size: 12px;
-  height: 24px;
-}
-.open {
-  border-style: dashed;
-}
-.said.settled {
-  color: var(--signal);
-}
-.said.waiting,
-.said.silent {
-  color: var(--caution);
-}
-</style>

@@ -21,7 +21,7 @@ const toggled = (l: Link, part: LinkPart) =>
 </script>
 
 <template>
-  <div v-for="l in links" :key="l.id" class="link text">
+  <div v-for="l in links" :key="l.id" class="text pb-1">
     <div class="row">
       <v-btn
         class="name long space"
@@ -30,7 +30,7 @@ const toggled = (l: Link, part: LinkPart) =>
         @click="pick.set(l.members)"
         >{{ l.name || l.id }} <span class="soft">{{ l.members.length }}</span></v-btn
       >
-      <v-btn variant="outlined" :aria-pressed="l.on" @click="set(l, 'switch', { on: !l.on })">{{
+      <v-btn variant="outlined" :aria-pressed="l.on" @click="set(l, say('switch'), { on: !l.on })">{{
         l.on ? say('onTitle') : say('offTitle')
       }}</v-btn>
       <v-btn
@@ -49,14 +49,14 @@ const toggled = (l: Link, part: LinkPart) =>
         variant="outlined"
         size="x-small"
         :aria-pressed="l.parts.includes(p)"
-        @click="set(l, 'parts', { parts: toggled(l, p) })"
+        @click="set(l, say('linkParts'), { parts: toggled(l, p) })"
         >{{ NAMES[p] }}</v-btn
       >
       <v-btn
         variant="outlined"
         size="x-small"
         :aria-pressed="l.keeps"
-        @click="set(l, 'values', { keeps: !l.keeps })"
+        @click="set(l, say('linkValues'), { keeps: !l.keeps })"
         >{{ l.keeps ? say('differencesKept') : say('allAlike') }}</v-btn
       >
     </div>
@@ -64,14 +64,6 @@ const toggled = (l: Link, part: LinkPart) =>
 </template>
 
 <style scoped>
-.link {
-  padding: 2px 0 6px;
-}
-.parts .v-btn {
-  font-size: 12px;
-  height: 24px;
-  padding: 0 6px;
-}
 .parts [aria-pressed='false'] {
   border-style: dashed;
   color: var(--ink-soft);

@@ -71,7 +71,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
 
 <template>
   <div
-    class="foot flex-0-0 d-flex align-stretch on-sheet border-t overflow-hidden"
+    class="foot flex-0-0 d-flex align-stretch bg-sheet border-t overflow-hidden"
     role="toolbar"
     :aria-label="say('canDonePickedStrips')"
   >

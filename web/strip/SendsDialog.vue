@@ -112,10 +112,12 @@ const label = computed(() =>
         :key="id"
         v-model="to"
         :value="id"
-        :aria-label="`${nameOf(doc, id)} ${stripOf(doc, id).kind}`"
+        :aria-label="`${nameOf(doc, id)} ${kindWord(stripOf(doc, id).kind)}`"
       >
         <template #label
-          >{{ nameOf(doc, id) }} <span class="soft">{{ kindWord(stripOf(doc, id).kind) }}</span></template
+          >{{ nameOf(doc, id) }}&nbsp;<span class="soft">{{
+            kindWord(stripOf(doc, id).kind)
+          }}</span></template
         >
       </v-checkbox>
       <p v-if="!goals.length" class="soft">{{ say('thereNowhereSendThemAdd') }}</p>

@@ -25,10 +25,10 @@ const set = (what: string, patch: StripPatch) =>
   ]);
 async function rename(e: Event) {
   const name = (e.target as HTMLInputElement).value.trim();
-  if (name !== strip.value!.name && (await rules.keeps(rules.name, name))) set('rename', { name });
+  if (name !== strip.value!.name && (await rules.keeps(rules.name, name))) set(say('rename'), { name });
 }
 const setFamily = (family: string) =>
-  set('family', {
+  set(say('familyWord'), {
     family,
     colour: FAMILIES.find((f) => f.name === family)?.colour ?? strip.value!.colour,
   });
@@ -56,7 +56,7 @@ const setFamily = (family: string) =>
       <ColourPick
         :colour="strip.colour"
         :swatches="FAMILIES.map((f) => f.colour)"
-        @pick="(colour) => set('colour', { colour })"
+        @pick="(colour) => set(say('colourWord'), { colour })"
       />
       <v-select
         :model-value="strip.family"

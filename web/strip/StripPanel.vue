@@ -67,7 +67,7 @@ const stages = computed(() =>
     >
       <h2>{{ say('fedBy') }}</h2>
       <v-btn v-for="f in feeds" :key="`${f.id} ${f.by}`" class="name" @click="reveal(f.id)">
-        {{ nameOf(doc, f.id) }} <span class="soft">{{ f.by }}</span>
+        {{ nameOf(doc, f.id) }}&nbsp;<span class="soft">{{ f.by }}</span>
       </v-btn>
     </section>
   </div>

@@ -42,7 +42,7 @@ function toggle(ids: readonly string[]) {
       <v-checkbox
         :model-value="all(g.list.map((p) => p.id))"
         :indeterminate="!all(g.list.map((p) => p.id)) && g.list.some((p) => chosen.includes(p.id))"
-        class="head strong"
+        class="head font-weight-semibold"
         :label="g.title"
         @update:model-value="toggle(g.list.map((p) => p.id))"
       />

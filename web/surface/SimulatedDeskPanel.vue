@@ -73,6 +73,8 @@ const knob = useDrag({
   },
   end() {},
 });
+/** What a lit key looks like, as on the Sheet. */
+const LIT = { pick: 'bg-picked', mute: 'bg-alert', solo: 'bg-caution' } as const;
 const WIDE: readonly [string, string, string][] = [
   ['bankLeft', say('bank'), say('bankLeft')],
   ['bankRight', say('bank2'), say('bankRight')],
@@ -87,14 +89,14 @@ const WIDE: readonly [string, string, string][] = [
 </script>
 
 <template>
-  <section class="desk" :aria-label="say('simulatedDesk')">
+  <section class="bg-sheet border-thin pa-4" :aria-label="say('simulatedDesk')">
     <header class="d-flex ga-2 align-baseline mb-3">
       <b>{{ surface.profile.name }}</b>
       <v-chip class="caution" :text="say('simulated')" />
       <span class="soft">{{ say('speaksSameMidiBytesAs') }}</span>
     </header>
     <p
-      class="page mono mt-0 mx-0 mb-2 py-1 px-2 in-well text"
+      class="page mono mt-0 mx-0 mb-2 py-1 px-2 bg-well text"
       data-part="page"
       role="status"
       :aria-label="say('whatTheEncodersSteer')"
@@ -106,18 +108,18 @@ const WIDE: readonly [string, string, string][] = [
         v-for="(s, i) in desk.strips"
         :key="i"
         class="strip flex-1-1-0 d-flex flex-column align-center ga-2"
-        :class="{ vacant: !surface.shownStrips[i] }"
+        :class="{ 'opacity-40': !surface.shownStrips[i] }"
         :data-position="i"
       >
         <div
-          class="display mono w-100 in-well py-1 px-1 d-flex flex-column text"
+          class="display mono w-100 bg-well py-1 px-1 d-flex flex-column text"
           :style="{ borderTopColor: s.colour }"
         >
           <span data-part="name">{{ s.name || '·' }}</span>
           <span class="soft" data-part="value">{{ s.value }}</span>
         </div>
         <div
-          class="encoder d-flex align-end w-100 justify-center on-raised pa-1"
+          class="encoder ns-drag d-flex align-end w-100 justify-center bg-raised pa-1"
           role="slider"
           tabindex="0"
           :aria-label="
@@ -141,21 +143,22 @@ const WIDE: readonly [string, string, string][] = [
             :class="{ lit: s.ring > 0 && Math.round(((s.ring - 1) / 126) * 10) === n - 1 }"
           />
         </div>
-        <div class="lights">
+        <div class="d-flex ga-1">
           <v-btn
             v-for="role in ['pick', 'mute', 'solo'] as const"
             :key="role"
             variant="outlined"
-            :class="[role, { lit: s.lights[role] }]"
+            size="x-small"
+            :class="s.lights[role] && LIT[role]"
             :aria-pressed="s.lights[role]"
-            :aria-label="`${role} ${i + 1}`"
+            :aria-label="say(role, { position: i + 1 })"
             @click="desk.push(role, i)"
           >
             {{ role === 'pick' ? say('p') : role === 'mute' ? 'M' : 'S' }}
           </v-btn>
         </div>
         <div
-          class="slot position-relative"
+          class="slot ns-drag position-relative"
           role="slider"
           tabindex="0"
           :aria-label="say('faderI', { i: i + 1 })"
@@ -167,7 +170,7 @@ const WIDE: readonly [string, string, string][] = [
           v-on="fader.on"
           @keydown="key($event, i)"
         >
-          <i class="groove position-absolute in-well" />
+          <i class="groove position-absolute bg-well top-0 bottom-0 my-2" />
           <i
             class="cap position-absolute"
             :class="{ touched: s.touched }"
@@ -181,7 +184,7 @@ const WIDE: readonly [string, string, string][] = [
           :key="role"
           variant="outlined"
           :aria-label="label"
-          :class="{ lit: desk.buttons[role] }"
+          :color="desk.buttons[role] ? 'primary' : undefined"
           @click="desk.push(role)"
         >
           {{ text }}
@@ -196,20 +199,12 @@ const WIDE: readonly [string, string, string][] = [
 </template>
 
 <style scoped>
-.desk {
-  background: var(--sheet);
-  border: 1px solid var(--rule);
-  padding: 14px;
-}
 .page {
   min-height: 26px;
 }
 .strip {
   min-width: 56px;
   max-width: 110px;
-}
-.vacant {
-  opacity: 0.45;
 }
 .display {
   border-top: 4px solid;
@@ -218,8 +213,6 @@ const WIDE: readonly [string, string, string][] = [
 .encoder {
   gap: 2px;
   height: 26px;
-  cursor: ns-resize;
-  touch-action: none;
 }
 .encoder i {
   flex: 1;
@@ -230,41 +223,15 @@ const WIDE: readonly [string, string, string][] = [
   background: var(--signal);
   height: 16px;
 }
-.lights {
-  display: flex;
-  gap: 4px;
-}
-.lights .v-btn {
-  min-width: 26px;
-  padding: 0 4px;
-}
-.pick.lit {
-  background: var(--picked);
-  color: var(--on-picked);
-}
-.mute.lit {
-  background: var(--alert);
-  color: var(--on-alert);
-}
-.solo.lit {
-  background: var(--caution);
-  color: var(--on-caution);
-}
 .slot {
   width: 56px;
-  cursor: ns-resize;
-  touch-action: none;
 }
 .groove {
-  left: 50%;
-  top: 8px;
-  bottom: 8px;
+  left: 26px;
   width: 3px;
-  margin-left: -1.5px;
 }
 .cap {
-  left: 10px;
-  right: 10px;
+  inset: 0 10px auto;
   height: 24px;
   background: linear-gradient(var(--raised) 0 11px, var(--strip) 11px 13px, var(--raised) 13px);
   border: 1px solid var(--ink-soft);
@@ -285,9 +252,5 @@ const WIDE: readonly [string, string, string][] = [
 }
 .wide .v-btn {
   height: 36px;
-}
-.wide .lit {
-  border-color: var(--signal);
-  color: var(--signal);
 }
 </style>

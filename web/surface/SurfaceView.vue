@@ -39,7 +39,7 @@ function connect() {
     <div class="flex-1-1-0 min-w-0 py-4 px-5 overflow-auto">
       <div class="row window ga-3 mb-3">
         <b>{{ say('stripsFirstLastTotal', { first: surface.first + 1, last, total: surface.total }) }}</b>
-        <div class="map position-relative flex-1-1-0 in-well" aria-hidden="true">
+        <div class="map position-relative flex-1-1-0 bg-well" aria-hidden="true">
           <i
             class="at"
             :style="{

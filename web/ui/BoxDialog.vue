@@ -26,14 +26,16 @@ useEventListener(window, 'keydown', (e) => {
 <template>
   <v-dialog v-model="open" :width="width" :role="role" :aria-label="label ?? title" :scrim="scrim">
     <v-card>
-      <v-card-title class="head d-flex align-center ga-3">
+      <v-card-title class="head d-flex align-center ga-3 pt-3 px-5 pb-1">
         <span>{{ title }}</span>
         <slot name="head" />
-        <span class="space" />
+        <v-spacer />
         <v-btn :icon="mdiClose" :aria-label="say('close')" @click="open = false" />
       </v-card-title>
-      <v-card-text><slot /></v-card-text>
-      <v-card-actions v-if="$slots.actions"><slot name="actions" /></v-card-actions>
+      <v-card-text class="pt-1 px-5 pb-3"><slot /></v-card-text>
+      <v-card-actions v-if="$slots.actions" class="pt-2 px-5 pb-4 ga-2 min-h-0"
+        ><slot name="actions"
+      /></v-card-actions>
     </v-card>
   </v-dialog>
 </template>

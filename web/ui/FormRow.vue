@@ -4,7 +4,7 @@ defineProps<{ label: string }>();
 </script>
 
 <template>
-  <div class="form-row ga-2 py-1 px-0 text">
+  <div class="form-row pair ga-2 py-1 px-0 text">
     <span class="what soft pt-1">{{ label }}</span>
     <div class="fields d-flex flex-wrap align-center"><slot /></div>
   </div>
@@ -12,7 +12,6 @@ defineProps<{ label: string }>();
 
 <style scoped>
 .form-row {
-  display: grid;
   grid-template-columns: 96px 1fr;
 }
 .fields {

@@ -172,9 +172,8 @@ function open(strip: string, id: string) {
         >
       </div>
       <p id="buffer-note" class="soft small">
-        {{ say('longerOneBridgesMoreElse')
-        }}<template v-if="latency"> {{ say('nowAfterLatencyMs', { latency: latency.toFixed(0) }) }}</template
-        >.
+        {{ say('longerOneBridgesMoreElse') }}
+        {{ latency ? say('nowAfterLatencyMs', { latency: latency.toFixed(0) }) : '' }}
       </p>
     </section>
     <section class="border-t pb-1" :aria-label="say('whatProcessorsCost')">

@@ -153,7 +153,10 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 </script>
 
 <template>
-  <footer class="transport" :aria-label="say('transport')">
+  <footer
+    class="transport flex-0-0 d-flex align-center ga-2 ps-2 pe-4 border-t"
+    :aria-label="say('transport')"
+  >
     <v-btn
       :icon="transport.rolling ? mdiStop : mdiPlay"
       class="play"
@@ -171,7 +174,7 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
     <span class="mono soft clock text" data-testid="clock">{{ clockText(transport.position) }}</span>
     <div
       ref="ribbon"
-      class="ribbon position-relative flex-1-1-0 on-sheet cursor-pointer overflow-hidden"
+      class="ribbon position-relative flex-1-1-0 bg-sheet cursor-pointer overflow-hidden"
       role="slider"
       tabindex="0"
       :aria-label="say('position')"
@@ -184,33 +187,33 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       @dblclick="loopSection"
       @keydown="key"
     >
-      <canvas ref="wave" aria-hidden="true" />
+      <canvas ref="wave" class="fills" aria-hidden="true" />
       <span
         v-for="s in doc.sections"
         :key="s.id"
-        class="section position-absolute border-s small overflow-hidden text-no-wrap"
+        class="position-absolute top-0 bottom-0 border-s px-2 small overflow-hidden text-no-wrap pointer-events-none"
         :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }"
         >{{ s.name }}</span
       >
       <i
         v-if="loopShown"
-        class="span position-absolute"
+        class="span position-absolute top-0 bottom-0 border-s border-e"
         :class="{ on: transport.looping || drawn !== null }"
         :style="{ left: `${share(loopShown.start)}%`, width: `${share(loopShown.end - loopShown.start)}%` }"
       />
-      <i class="head position-absolute" :style="{ left: `${share(transport.position)}%` }" />
+      <i class="head position-absolute top-0 bottom-0" :style="{ left: `${share(transport.position)}%` }" />
     </div>
     <div
       class="meter tiny cursor-pointer"
       :title="say('monitoredOutputPeakRmsClick')"
       @click="transport.player?.clearPeaks()"
     >
-      <canvas ref="meter" aria-hidden="true" />
+      <canvas ref="meter" class="d-block w-100" aria-hidden="true" />
       <span class="mono">{{ say('rmsRmsPeakDb', { rms: rmsText, peak: peakText }) }}</span>
     </div>
     <v-btn
       class="mono load pa-0 justify-start text-left small"
-      :class="{ caution: transport.late > 0 }"
+      :class="transport.late > 0 ? 'caution' : 'soft'"
       :title="busy"
       @click="commands.run('load')"
       >{{ say('loadRound', { round: Math.round(transport.load * 100) })
@@ -224,13 +227,6 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
 <style scoped>
 .transport {
   height: 56px;
-  flex: none;
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  padding: 0 14px 0 8px;
-  border-top: 1px solid var(--rule);
-  background: var(--ground);
 }
 .play :deep(.v-icon) {
   font-size: 26px;
@@ -246,32 +242,11 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   height: 44px;
   touch-action: none;
 }
-.ribbon canvas {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-}
-.section {
-  top: 0;
-  bottom: 0;
-  padding: 1px 6px;
-  color: var(--ink);
-  pointer-events: none;
-}
-.span {
-  top: 0;
-  bottom: 0;
-  border: 1px solid var(--ink-soft);
-  border-width: 0 1px;
-}
 .span.on {
   background: color-mix(in srgb, var(--signal) 18%, transparent);
-  border-color: var(--signal);
+  border-color: var(--signal) !important;
 }
 .head {
-  top: 0;
-  bottom: 0;
   width: 2px;
   margin-left: -1px;
   background: var(--picked);
@@ -280,16 +255,10 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   width: 132px;
 }
 .meter canvas {
-  display: block;
-  width: 100%;
   height: 18px;
-  margin-bottom: 2px;
 }
 .load {
   width: 70px;
   height: 34px;
-}
-.load:not(.caution) {
-  color: var(--ink-soft);
 }
 </style>

@@ -24,14 +24,14 @@ watch(
     <v-card-title class="row">
       <b v-if="stems.busy">{{ say('addingJobsFile', { jobs: stems.jobs.length }, stems.jobs.length) }}</b>
       <b v-else>{{ say('doneCameRefusedRefused', { done: stems.done, refused: stems.refused.length }) }}</b>
-      <span class="space" />
+      <v-spacer />
       <v-btn v-if="stems.busy" variant="outlined" @click="stems.stop">{{ say('cancel') }}</v-btn>
       <v-btn v-else variant="outlined" @click="stems.clear">{{ say('close') }}</v-btn>
     </v-card-title>
     <v-progress-linear :model-value="stems.share * 100" :aria-label="say('progress')" />
     <v-list class="jobs overflow-y-auto" bg-color="transparent">
       <v-list-item v-for="job in stems.jobs" :key="job.name" :title="job.name">
-        <p v-if="job.reason" class="danger">{{ job.reason }}</p>
+        <p v-if="job.reason" class="text-error">{{ job.reason }}</p>
         <template #append>
           <span v-if="job.state === 'sending'" class="mono">{{ Math.round(job.share * 100) }} %</span>
           <span v-else-if="job.state === 'done'">{{ say('cameIn') }}</span>

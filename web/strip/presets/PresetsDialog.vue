@@ -161,7 +161,7 @@ function key(e: KeyboardEvent) {
         <section class="would border-t pb-2" :aria-label="say('whatWouldChange')">
           <h2>{{ say('thisWouldChange') }}</h2>
           <p v-if="!strips.length" class="soft">{{ say('pickStripsFirstHave') }}</p>
-          <p v-else-if="would?.refused" class="danger">{{ would.refused }}</p>
+          <p v-else-if="would?.refused" class="text-error">{{ would.refused }}</p>
           <ChangePreview v-else-if="would" :commands="would.commands" :most="10" />
           <p v-for="l in would?.left ?? []" :key="l" class="caution">{{ l }}</p>
         </section>
