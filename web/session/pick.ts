@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue';
 import { columnsOf, stripsIn } from './columns';
 import { useSession } from './session';
 import { useSettings } from './settings';
+import { stable } from '@/ui/stable';
 
 /** Which strips an action will act on, and where the keyboard stands on the Sheet. */
 export const usePick = defineStore('pick', () => {
@@ -21,12 +22,14 @@ export const usePick = defineStore('pick', () => {
       : { sources: [], landing: [] },
   );
   /** Every strip that is not hidden, in the order in which it stands; those of folded bands are among them. */
-  const order = computed(() =>
-    [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id),
+  const order = stable(
+    () => [...columns.value.sources, ...columns.value.landing].flatMap(stripsIn).map((s) => s.id),
+    (ids) => ids.join(' '),
   );
   /** Strips that have a column of their own. */
-  const reachable = computed(() =>
-    [...columns.value.sources, ...columns.value.landing].flatMap((c) => (c.strip ? [c.strip.id] : [])),
+  const reachable = stable(
+    () => [...columns.value.sources, ...columns.value.landing].flatMap((c) => (c.strip ? [c.strip.id] : [])),
+    (ids) => ids.join(' '),
   );
   /** Picked strips in the Sheet's order, those that still are there. */
   const picked = computed(() => order.value.filter((id) => chosen.value.has(id)));

@@ -1,5 +1,5 @@
 <script lang="ts">
-import { computed, defineComponent, h, type PropType } from 'vue';
+import { computed, defineComponent, h, withMemo, type PropType, type VNode } from 'vue';
 import type { ControlRef } from '@core/automation/control';
 import { isArmed } from '@core/automation/mode';
 import type { Strip } from '@core/session/types';
@@ -54,11 +54,9 @@ export default defineComponent({
           ? say('automatedArmedToAutomation', { automation })
           : say('automated');
     }
-    function cell(row: Row) {
+    function cell(row: Row, lanes: LaneState | null) {
       const kind = kindOf(row);
       const c = column.value;
-      const state = kind.lanes?.(c, row) ?? null;
-      const lanes = state && (state.has || state.writes) ? state : null;
       const said = kind.speak(c, row);
       return h(
         'div',
@@ -82,6 +80,26 @@ export default defineComponent({
         ],
       );
     }
+    // A hand that moves one control draws one cell of a column, and not all.
+    let drawn: VNode[] = [];
+    let drawnRows: readonly Row[] = [];
+    function cells() {
+      if (drawnRows !== props.rows) [drawn, drawnRows] = [[], props.rows];
+      const c = column.value;
+      return props.rows.map((row, index) => {
+        const kind = kindOf(row);
+        const state = kind.lanes?.(c, row) ?? null;
+        const lanes = state && (state.has || state.writes) ? state : null;
+        const sees = [
+          c.name,
+          props.focus === row.key,
+          litRows.value.has(row.key),
+          lanes && `${lanes.has} ${lanes.writes} ${props.strip.automation}`,
+          ...kind.sees(c, row),
+        ];
+        return withMemo(sees, () => cell(row, lanes), drawn, index);
+      });
+    }
     return () =>
       h(
         'div',
@@ -100,7 +118,7 @@ export default defineComponent({
           'aria-label': column.value.name,
           'data-strip': props.strip.id,
         },
-        props.rows.map(cell),
+        cells(),
       );
   },
 });

@@ -41,8 +41,8 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
   const columns = computed(() => pick.columns);
 
   /** Left edges of the columns, and the right edge of the last. */
-  const sourceEdges = computed(() => edgesOf(columns.value.sources, widthOf));
-  const landingEdges = computed(() => edgesOf(columns.value.landing, widthOf));
+  const sourceEdges = stable(() => edgesOf(columns.value.sources, widthOf), String);
+  const landingEdges = stable(() => edgesOf(columns.value.landing, widthOf), String);
   const sourcesFull = computed(() => sourceEdges.value.at(-1)!);
   const landingFull = computed(() => landingEdges.value.at(-1)!);
   const landingWidth = computed(() =>

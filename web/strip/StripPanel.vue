@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { linksOf } from '@core/session/gestures/links';
-import { nameOf } from '@core/session/lookup';
 import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useTargets } from '@/session/targets';
+import { stable } from '@/ui/stable';
+import FeedList from './FeedList.vue';
 import InputStage from './InputStage.vue';
 import LinkList from './LinkList.vue';
 import SendList from './SendList.vue';
@@ -17,11 +17,13 @@ import { say } from './texts';
 const session = useSession();
 const pick = usePick();
 const marks = useMarks();
-const { reveal } = useTargets();
 const doc = computed(() => session.now!);
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const links = computed(() => (strip.value ? linksOf(doc.value, strip.value.id) : []));
-const feeds = computed(() => (strip.value ? feedsOf(doc.value, strip.value.id) : []));
+const feeds = stable(
+  () => (strip.value ? feedsOf(doc.value, strip.value.id) : []),
+  (list) => list.map((f) => `${f.id} ${f.by} ${f.name}`).join('|'),
+);
 const stages = computed(() =>
   strip.value ? stagesOf(doc.value, strip.value, feeds.value.length, marks.costs) : [],
 );
@@ -60,16 +62,7 @@ const stages = computed(() =>
       <h2>{{ say('linked') }}</h2>
       <LinkList :links="links" />
     </section>
-    <section
-      v-if="feeds.length"
-      :aria-label="say('whatFeedsIt')"
-      class="feeds border-t pt-1 mt-2 d-flex flex-column align-start"
-    >
-      <h2>{{ say('fedBy') }}</h2>
-      <v-btn v-for="f in feeds" :key="`${f.id} ${f.by}`" class="name" @click="reveal(f.id)">
-        {{ nameOf(doc, f.id) }}&nbsp;<span class="soft">{{ f.by }}</span>
-      </v-btn>
-    </section>
+    <FeedList v-if="feeds.length" :feeds="feeds" />
   </div>
 </template>
 

@@ -22,15 +22,16 @@ export interface Stage {
 /** What feeds a strip, and by what. */
 export interface Feed {
   readonly id: string;
+  readonly name: string;
   readonly by: string;
 }
 
 export const feedsOf = (session: Session, id: string): readonly Feed[] =>
   session.strips.flatMap((s) => [
-    ...(s.out.to === id ? [{ id: s.id, by: say('out') }] : []),
+    ...(s.out.to === id ? [{ id: s.id, name: s.name || s.id, by: say('out') }] : []),
     ...s.sends
       .filter((x) => x.to === id)
-      .map((x) => ({ id: s.id, by: say('tapSend', { tap: tapWord(x.tap) }) })),
+      .map((x) => ({ id: s.id, name: s.name || s.id, by: say('tapSend', { tap: tapWord(x.tap) }) })),
   ]);
 
 /** The strip's stages in signal order, each with what it adds. @param costs shares of real time, by `strip insert` */

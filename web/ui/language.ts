@@ -13,15 +13,21 @@ export const i18n = createI18n({
   fallbackWarn: false,
 });
 
+/** What needs no values, in the language of the page. */
+const plain = new Map<string, string>();
+
 /**
  * Adds a room's texts in one language.
  * @param language BCP 47, as the files in `texts/` are named
  */
-export const addTexts = (language: string, room: string, lines: Texts): void =>
+export function addTexts(language: string, room: string, lines: Texts): void {
   i18n.global.mergeLocaleMessage(language, { [room]: lines });
+  plain.clear();
+}
 
-/** Switches to a language whose texts have been added. */
+/** Switches to a language whose texts have been added; what was drawn before keeps its words. */
 export function useLanguage(language: string): void {
+  plain.clear();
   i18n.global.locale.value = language as 'en';
   if (typeof document !== 'undefined') document.documentElement.lang = language;
 }
@@ -32,8 +38,12 @@ export function useLanguage(language: string): void {
  */
 export function texts<T extends Texts>(room: string, english: T) {
   addTexts('en', room, english);
-  return (key: keyof T & string, values: Readonly<Record<string, unknown>> = {}, count?: number): string =>
-    count === undefined
-      ? i18n.global.t(`${room}.${key}`, values)
-      : i18n.global.t(`${room}.${key}`, values, count);
+  return (key: keyof T & string, values?: Readonly<Record<string, unknown>>, count?: number): string => {
+    const path = `${room}.${key}`;
+    if (values) return count === undefined ? i18n.global.t(path, values) : i18n.global.t(path, values, count);
+    // What is always the same is said hundreds of times when the Sheet is drawn.
+    const said = plain.get(path) ?? i18n.global.t(path);
+    plain.set(path, said);
+    return said;
+  };
 }

@@ -12,6 +12,7 @@ export const auto: RowKind = {
   kind: 'auto',
   fold: 'auto',
   rows: () => [{ key: 'auto', label: say('automationTitle'), height: 24 }],
+  sees: ({ strip, writing, width }) => [strip.automation, isAutomated(strip), writing !== null, width],
   draw({ strip, writing, width }) {
     const has = isAutomated(strip);
     const { automation: mode } = strip;

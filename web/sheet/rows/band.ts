@@ -4,6 +4,7 @@ import type { RowKind } from './kind';
 export const band: RowKind = {
   kind: 'band',
   rows: () => [{ key: 'band', label: '', height: 16 }],
+  sees: () => [],
   draw: () => [],
   speak: () => '',
 };

@@ -15,6 +15,7 @@ const flags = () =>
 export const buttons: RowKind = {
   kind: 'buttons',
   rows: () => [{ key: 'buttons', label: say('muteSolo'), height: 28 }],
+  sees: ({ strip }) => [strip.mute, strip.solo, strip.soloSafe],
   draw: ({ strip }) => [
     h('span', { class: ['button mute', { on: strip.mute }] }, 'M'),
     h(

@@ -29,6 +29,14 @@ const MENU = [
 export const cap: RowKind = {
   kind: 'cap',
   rows: () => [{ key: 'cap', label: '', height: 62 }],
+  sees: ({ strip, name, characters, number, picked, audible }) => [
+    strip.kind,
+    name,
+    characters,
+    number,
+    picked,
+    audible,
+  ],
   draw: ({ strip, name, characters, number }) => [
     h(KindShape, { kind: strip.kind, class: 'kind' }),
     h(

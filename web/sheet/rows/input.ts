@@ -18,6 +18,7 @@ export const input: RowKind = {
     () => ({ kind: 'input' }),
     () => 'trim',
   ),
+  sees: ({ strip: s, preamp }) => [s.trimDb, s.invert, s.swap, s.channels, s.width, preamp],
   draw(column) {
     const { strip: s, preamp } = column;
     const said = [

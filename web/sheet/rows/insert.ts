@@ -125,6 +125,7 @@ export const insert: RowKind = {
   kind: 'insert',
   fold: (row) => row.place!,
   rows: () => [],
+  sees: ({ strip, editedInsert, dry }, row) => [insertAt(strip, row), editedInsert, dry],
   draw({ strip, editedInsert, dry }, row) {
     const i = insertAt(strip, row);
     return [

@@ -97,6 +97,8 @@ export interface RowKind {
   readonly fold?: string | ((row: NewRow) => string);
   /** The rows of this kind that a session has. A height of 0 takes what is left. */
   rows(session: Session): readonly NewRow[];
+  /** What of a column a cell is drawn and spoken from: where all of it is as it was, the cell is left as it is. */
+  sees(column: Column, row: Row): readonly unknown[];
   draw(column: Column, row: Row): VNodeArrayChildren;
   speak(column: Column, row: Row): string;
   lanes?(column: Column, row: Row): LaneState | null;

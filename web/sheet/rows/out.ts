@@ -48,6 +48,7 @@ const open: NonNullable<RowKind['enter']> = (t, spot, at) => {
 export const out: RowKind = {
   kind: 'out',
   rows: () => [{ key: 'out', label: say('out'), height: 26 }],
+  sees: ({ strip, outName, width, characters }) => [strip.kind, strip.out.on, outName, width, characters],
   draw({ strip, outName, width, characters }) {
     const whole = width > 80 || strip.kind === 'output';
     return [

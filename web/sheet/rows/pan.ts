@@ -18,6 +18,7 @@ export const pan: RowKind = {
     () => 'pan',
     [0.05, 0.01],
   ),
+  sees: ({ strip }) => [strip.pan],
   draw: ({ strip }) => [
     h('i', { class: 'pan-line' }),
     strip.pan !== 0 &&

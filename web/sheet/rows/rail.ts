@@ -15,6 +15,7 @@ export const rail: RowKind = {
   kind: 'rail',
   rows: (session) =>
     session.vcas.map((v) => ({ key: `rail:${v.id}`, label: v.name || v.id, ref: v.id, height: 24 })),
+  sees: ({ rails, rows }, row) => [rails[rows.indexOf(row)]],
   draw({ rails, rows }, row) {
     const mark = rails[rows.indexOf(row)];
     return [

@@ -1,7 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { isVNode } from 'vue';
 import { demoSession } from '../../../demo/session';
-import { newInsert } from '@core/session/defaults';
-import { sheetRows } from './rows';
+import fc from 'fast-check';
+import { newInsert, newStrip } from '@core/session/defaults';
+import type { Strip } from '@core/session/types';
+import type { Column } from './kind';
+import { kindOf, sheetRows } from './rows';
 
 const demo = demoSession();
 
@@ -45,5 +49,103 @@ describe('the rows of the Sheet', () => {
       ),
     };
     expect(sheetRows(full, 900).filter((r) => r.place === 'pre')).toHaveLength(4);
+  });
+});
+
+describe('a cell of the Sheet', () => {
+  const rows = sheetRows(demo, 900);
+  const strips = [
+    ...demo.strips,
+    newStrip({ id: 'bare', kind: 'source', name: 'Bare', out: { to: 'main', on: true } }),
+  ];
+  const lane = [[0, 0] as const];
+  /** A strip that differs from another in one decision. */
+  const changed = (s: Strip): fc.Arbitrary<Strip> =>
+    fc.oneof(
+      fc.double({ min: -60, max: 12, noNaN: true }).map((faderDb) => ({ ...s, faderDb })),
+      fc
+        .constantFrom<Partial<Strip>>(
+          { trimDb: 3 },
+          { pan: -0.4 },
+          { width: 0.5 },
+          { invert: !s.invert },
+          { swap: !s.swap },
+          { mute: !s.mute },
+          { solo: !s.solo },
+          { soloSafe: !s.soloSafe },
+          { name: 'Elsewhere' },
+          { channels: s.channels === 1 ? 2 : 1 },
+          { automation: 'touch' },
+          { lanes: { fader: lane } },
+          { out: { ...s.out, on: !s.out.on } },
+          { inserts: [newInsert({ id: 'i9', type: 'reverb' }), ...s.inserts] },
+          { inserts: s.inserts.map((i) => ({ ...i, on: !i.on })) },
+          { sends: s.sends.map((x) => ({ ...x, on: !x.on })) },
+          { sends: s.sends.map((x) => ({ ...x, levelDb: -33, pan: 0.2, tap: 'pre' as const })) },
+          { sends: s.sends.slice(1) },
+        )
+        .map((patch) => ({ ...s, ...patch })),
+      fc.constantFrom(...strips),
+    );
+  const column = (strip: Strip): fc.Arbitrary<Column> =>
+    fc.record({
+      strip: fc.constant(strip),
+      name: fc.constant(strip.name),
+      number: fc.constantFrom(1, 2),
+      width: fc.constantFrom(30, 44, 90),
+      characters: fc.constantFrom(4, 9),
+      rails: fc.constantFrom(
+        rows.map(() => 'none' as const),
+        rows.map(() => 'knot' as const),
+      ),
+      rows: fc.constant(rows),
+      effective: fc.constantFrom(-3, -12),
+      held: fc.boolean(),
+      audible: fc.boolean(),
+      picked: fc.boolean(),
+      outName: fc.constantFrom('Main', 'Bass blend'),
+      editedInsert: fc.constantFrom(null, strip.inserts[0]?.id ?? null),
+      dry: fc.constantFrom<string[][]>(
+        [],
+        strip.inserts.map((i) => i.id),
+      ),
+      preamp: fc.constantFrom<Column['preamp'][]>(null, 'settled', 'open'),
+      writing: fc.constantFrom<Column['writing'][]>(null, []),
+    });
+  const two = fc
+    .constantFrom(...strips)
+    .chain((s) => fc.tuple(column(s), changed(s).chain(column)))
+    // Often but one thing differs, so that no other one hides it.
+    .chain(([a, b]) =>
+      fc.constantFrom(
+        [a, b] as const,
+        ...(Object.keys(a) as (keyof Column)[]).map((k) => [a, { ...a, [k]: b[k] }] as const),
+      ),
+    );
+  const plain = (node: unknown): unknown =>
+    Array.isArray(node)
+      ? node.map(plain)
+      : isVNode(node)
+        ? [typeof node.type === 'string' ? node.type : 'part', node.props, plain(node.children)]
+        : node;
+  const seen = (of: Column, row: (typeof rows)[number]) =>
+    JSON.stringify([plain(kindOf(row).draw(of, row)), kindOf(row).speak(of, row)]);
+
+  it('sees all that it is drawn and spoken from: what it sees is the same only where it looks and sounds the same', () => {
+    let differed = 0;
+    fc.assert(
+      fc.property(two, ([a, b]) => {
+        for (const row of rows) {
+          if (seen(a, row) === seen(b, row)) continue;
+          differed++;
+          const [x, y] = [kindOf(row).sees(a, row), kindOf(row).sees(b, row)];
+          // The name is seen by every cell (StripColumn).
+          const same = x.length === y.length && x.every((v, i) => Object.is(v, y[i]));
+          expect(same && a.name === b.name, `${row.key}`).toBe(false);
+        }
+      }),
+      { numRuns: 3000 },
+    );
+    expect(differed).toBeGreaterThan(300);
   });
 });

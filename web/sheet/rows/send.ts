@@ -92,6 +92,7 @@ export const send: RowKind = {
     (row) => ({ kind: 'send', to: row.ref! }),
     (row) => say('sendToRow', { row: row.label }),
   ),
+  sees: (column, row) => [at(column, row), column.strip.id, column.strip.kind],
   draw(column, row) {
     const { strip } = column;
     const x = at(column, row);
