@@ -1,8 +1,9 @@
+import type { Tempo } from '@core/session/types';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { gridTimes, spanWithin, zoomed } from './timeSpan';
 
-const tempo = { bpm: 96, beatsPerBar: 6, beatUnit: 8 };
+const tempo: Tempo = { bpm: 96, beatsPerBar: 6, beatUnit: 8 };
 
 describe('the part of the song that is looked at', () => {
   it('lies within the song, and keeps the time under the pointer where it is', () => {

@@ -295,7 +295,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <canvas
           ref="canvas"
-          class="position-absolute pointer-events-none"
+          class="meters position-absolute pointer-events-none"
           aria-hidden="true"
           :style="{
             left: `${LABELS}px`,
@@ -307,7 +307,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
 
         <canvas
           ref="hairlineCanvas"
-          class="position-absolute pointer-events-none"
+          class="hairlines position-absolute pointer-events-none"
           aria-hidden="true"
           :style="{
             left: `${LABELS}px`,

@@ -191,7 +191,7 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       <span
         v-for="s in doc.sections"
         :key="s.id"
-        class="position-absolute top-0 bottom-0 border-s px-2 small overflow-hidden text-no-wrap pointer-events-none"
+        class="section position-absolute top-0 bottom-0 border-s px-2 small overflow-hidden text-no-wrap pointer-events-none"
         :style="{ left: `${share(s.start)}%`, width: `${share(s.end - s.start)}%` }"
         >{{ s.name }}</span
       >
