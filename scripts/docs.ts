@@ -1,5 +1,6 @@
 // Writes what in docs/ follows from the code: the JSON Schemas of the formats and a page for each processor.
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { fieldPage } from '../core/formats/fieldPage';
 import { jsonSchema } from '../core/formats/jsonSchema';
 import { presetJsonSchema } from '../core/formats/presetSchema';
 import { processorCurve, processorPage } from '../core/formats/processorPage';
@@ -10,6 +11,7 @@ const schema = (path: string, json: unknown) => writeFileSync(at(path), `${JSON.
 
 schema('session.schema.json', jsonSchema());
 schema('preset.schema.json', presetJsonSchema());
+writeFileSync(at('fields.md'), fieldPage());
 mkdirSync(at('processors'), { recursive: true });
 for (const p of processors) {
   writeFileSync(at(`processors/${p.type}.md`), processorPage(p));

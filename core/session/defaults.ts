@@ -1,51 +1,27 @@
+import { defaultsOf } from './fields/shape';
+import { INSERT, LINK, SEND, SESSION, STRIP, VCA } from './fields/tables';
 import type { Insert, Lanes, Link, Send, Session, Strip, StripKind, Vca } from './types';
 
-/** The values that the session format gives to fields that are left out. */
+export { LINK_PARTS } from './fields/tables';
+
+/** The values that the session format gives to fields of a strip that are left out. */
 export const stripDefaults = (kind: StripKind) =>
-  ({
-    family: '',
-    colour: '#8aa0a0',
-    channels: kind === 'source' ? 1 : 2,
-    stem: null,
-    trimDb: 0,
-    invert: false,
-    swap: false,
-    width: 1,
-    faderDb: 0,
-    pan: 0,
-    mute: false,
-    solo: false,
-    soloSafe: kind === 'return',
-    hidden: false,
-    pair: kind === 'output' ? 1 : null,
-    preamp: null,
-    automation: 'read',
-    lanes: {},
-    inserts: [],
-    sends: [],
-  }) as const;
+  defaultsOf(STRIP, kind) as unknown as Omit<Strip, 'id' | 'kind'>;
 
 export const newStrip = (fields: Pick<Strip, 'id' | 'kind' | 'name' | 'out'> & Partial<Strip>): Strip => ({
   ...stripDefaults(fields.kind),
   ...fields,
 });
 
+const SEND_DEFAULTS = defaultsOf(SEND) as unknown as Omit<Send, 'id' | 'to'>;
 export const newSend = (fields: Pick<Send, 'id' | 'to'> & Partial<Send>): Send => ({
-  tap: 'post',
-  levelDb: 0,
-  pan: 0,
-  on: true,
-  lanes: {},
+  ...SEND_DEFAULTS,
   ...fields,
 });
 
+const INSERT_DEFAULTS = defaultsOf(INSERT) as unknown as Omit<Insert, 'id' | 'type'>;
 export const newInsert = (fields: Pick<Insert, 'id' | 'type'> & Partial<Insert>): Insert => ({
-  place: 'pre',
-  on: true,
-  mix: 1,
-  params: {},
-  key: null,
-  lanes: {},
+  ...INSERT_DEFAULTS,
   ...fields,
 });
 
@@ -55,24 +31,15 @@ export const withLanes = <T extends { readonly lanes?: Lanes }>(thing: T): T & {
   lanes: thing.lanes ?? {},
 });
 
+const VCA_DEFAULTS = defaultsOf(VCA) as unknown as Omit<Vca, 'id' | 'name'>;
 export const newVca = (fields: Pick<Vca, 'id' | 'name'> & Partial<Vca>): Vca => ({
-  colour: '#8aa0a0',
-  faderDb: 0,
-  mute: false,
-  solo: false,
-  automation: 'read',
-  lanes: {},
-  members: [],
+  ...VCA_DEFAULTS,
   ...fields,
 });
 
-export const LINK_PARTS = ['fader', 'pan', 'mute', 'solo', 'sends', 'inserts', 'automation'] as const;
-
+const LINK_DEFAULTS = defaultsOf(LINK) as unknown as Omit<Link, 'id' | 'name'>;
 export const newLink = (fields: Pick<Link, 'id' | 'name'> & Partial<Link>): Link => ({
-  on: true,
-  members: [],
-  parts: ['fader', 'mute', 'solo'],
-  keeps: true,
+  ...LINK_DEFAULTS,
   ...fields,
 });
 
@@ -80,14 +47,11 @@ export const newLink = (fields: Pick<Link, 'id' | 'name'> & Partial<Link>): Link
 export const newSession = (name: string, sampleRate = 48000): Session => ({
   format: 'zonula-session',
   version: 1,
+  ...(defaultsOf(SESSION) as unknown as Omit<
+    Session,
+    'format' | 'version' | 'name' | 'sampleRate' | 'strips'
+  >),
   name,
   sampleRate,
-  panLaw: -3,
-  tempo: { bpm: 120, beatsPerBar: 4, beatUnit: 4 },
-  sections: [],
   strips: [newStrip({ id: 'main', kind: 'output', name: 'Main', out: { to: null, on: true } })],
-  vcas: [],
-  links: [],
-  monitor: null,
-  dismissed: [],
 });

@@ -5,6 +5,8 @@ import { processorOf } from '../processors/registry';
 import { settingsChanged } from '../processors/text';
 import { apply } from './commands/apply';
 import type { Command } from './commands/types';
+import type { Fields } from './fields/shape';
+import { INSERT, SESSION, STRIP, VCA } from './fields/tables';
 import type { Lanes, Send, Session, Strip } from './types';
 import type { Id } from './units';
 
@@ -34,6 +36,24 @@ function lanesChanged(was: Lanes, now: Lanes, nameOf: (id: string) => string): r
     return [lane ? `automation of ${nameOf(id)}: ${lane.length} points` : `no automation of ${nameOf(id)}`];
   });
 }
+/** The sentences of a thing's fields that differ, in the order of their table. */
+function fieldsChanged<T extends { readonly id: Id }>(
+  fields: Fields,
+  was: T,
+  now: T,
+  named: (id: Id | null) => string,
+): readonly string[] {
+  const same = (name: string) => {
+    const [a, b] = [was[name as keyof T], now[name as keyof T]];
+    return a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
+  };
+  return Object.entries(fields).flatMap(([name, f]) =>
+    !f.words || same(name)
+      ? []
+      : (f.words(was[name as keyof T] as never, now[name as keyof T] as never, { id: now.id, named, same }) ??
+        []),
+  );
+}
 const plainLane = (id: string) => LANE_NAMES[id] ?? id;
 
 const db = (level: number | null) => (level === null ? 'silence' : `${levelText(level)} dB`);
@@ -60,8 +80,8 @@ export function describe(session: Session, commands: readonly Command[]): readon
   const sendText = (x: Send) =>
     `${TAP[x.tap]}, ${db(x.levelDb)}${x.pan ? `, ${panText(x.pan)}` : ''}${x.on ? '' : ', off'}`;
 
-  if (session.name !== after.name) say(null, `is called “${after.name}”`);
-  if (session.panLaw !== after.panLaw) say(null, `pan law ${after.panLaw} dB`);
+  for (const text of fieldsChanged(SESSION, { ...session, id: '' }, { ...after, id: '' }, named))
+    say(null, text);
   if (session.monitor !== after.monitor)
     say(
       null,
@@ -83,27 +103,7 @@ export function describe(session: Session, commands: readonly Command[]): readon
   }
   function stripLines(was: Strip, s: Strip) {
     const set = (text: string) => say(s.id, text);
-    if (was.name !== s.name) set(`renamed from “${was.name || was.id}”`);
-    if (was.family !== s.family) set(`family ${s.family || 'none'}, was ${was.family || 'none'}`);
-    else if (was.colour !== s.colour) set('another colour');
-    if (was.trimDb !== s.trimDb) set(`trim ${db(s.trimDb)}, was ${db(was.trimDb)}`);
-    if (was.faderDb !== s.faderDb) set(`level ${db(s.faderDb)}, was ${db(was.faderDb)}`);
-    if (was.pan !== s.pan) set(`pan ${panText(s.pan)}, was ${panText(was.pan)}`);
-    if (was.width !== s.width) set(`width ${Math.round(s.width * 100)} %`);
-    if (was.invert !== s.invert) set(s.invert ? 'polarity inverted' : 'polarity as it is');
-    if (was.swap !== s.swap) set(s.swap ? 'sides swapped' : 'sides as they are');
-    if (was.mute !== s.mute) set(s.mute ? 'muted' : 'unmuted');
-    if (was.solo !== s.solo) set(s.solo ? 'soloed' : 'solo off');
-    if (was.soloSafe !== s.soloSafe) set(s.soloSafe ? 'solo-safe' : 'no longer solo-safe');
-    if (was.hidden !== s.hidden) set(s.hidden ? 'hidden' : 'shown');
-    if (JSON.stringify(was.preamp) !== JSON.stringify(s.preamp))
-      set(
-        s.preamp
-          ? `preamplifier input ${s.preamp.input}, ${s.preamp.gainDb} dB${s.preamp.pad ? ', pad' : ''}${s.preamp.phantom ? ', phantom power' : ''}${s.preamp.lowCut ? ', low cut' : ''}${s.preamp.invert ? ', inverted' : ''}`
-          : 'no preamplifier',
-      );
-    if (was.pair !== s.pair && s.pair !== null) set(`leaves by ${s.pair}–${s.pair + 1}`);
-    if (was.automation !== s.automation) set(`automation ${s.automation}, was ${was.automation}`);
+    for (const text of fieldsChanged(STRIP, was, s, named)) set(text);
     for (const text of lanesChanged(was.lanes, s.lanes, plainLane)) set(text);
     if (was.out.to !== s.out.to) set(`out to ${named(s.out.to)}, was ${named(was.out.to)}`);
     if (was.out.on !== s.out.on) set(`dry path ${onOff(s.out.on)}`);
@@ -126,11 +126,7 @@ export function describe(session: Session, commands: readonly Command[]): readon
       const { name } = processorOf(i.type);
       if (!before) set(`${name}, new`);
       else if (before !== i) {
-        if (before.on !== i.on) set(`${name} ${i.on ? 'on' : 'bypassed'}`);
-        if (before.mix !== i.mix)
-          set(`${name} ${Math.round(i.mix * 100)} % wet, was ${Math.round(before.mix * 100)} %`);
-        if (before.place !== i.place) set(`${name} ${i.place === 'pre' ? 'before' : 'after'} the fader`);
-        if (before.key !== i.key) set(`${name} keyed by ${i.key === null ? 'its own signal' : named(i.key)}`);
+        for (const text of fieldsChanged(INSERT, before, i, named)) set(`${name} ${text}`);
         const controls = insertControls(i.type);
         const controlName = (id: string) =>
           LANE_NAMES[id] ?? (controls.find((c) => c.id === id)?.name ?? id).toLowerCase();
@@ -161,11 +157,7 @@ export function describe(session: Session, commands: readonly Command[]): readon
       continue;
     }
     if (was === v) continue;
-    if (was.name !== v.name) say(v.id, `renamed from “${was.name || was.id}”`);
-    if (was.faderDb !== v.faderDb) say(v.id, `level ${db(v.faderDb)}, was ${db(was.faderDb)}`);
-    if (was.mute !== v.mute) say(v.id, v.mute ? 'muted' : 'unmuted');
-    if (was.solo !== v.solo) say(v.id, v.solo ? 'soloed' : 'solo off');
-    if (was.automation !== v.automation) say(v.id, `automation ${v.automation}, was ${was.automation}`);
+    for (const text of fieldsChanged(VCA, was, v, named)) say(v.id, text);
     for (const text of lanesChanged(was.lanes, v.lanes, plainLane)) say(v.id, text);
     const out = was.members.filter((m) => !v.members.includes(m));
     const into = v.members.filter((m) => !was.members.includes(m));

@@ -1,5 +1,7 @@
 import Joi from '../formats/joi';
+import { wholeJoi } from '../formats/fieldJoi';
 import { fieldSchemas, parameterSchema } from '../formats/sessionSchema';
+import { INSERT, SEND } from '../session/fields/tables';
 import { processors, processorOf } from '../processors/registry';
 import { nameOf, stripOf } from '../session/lookup';
 import { Refusal } from '../session/refusal';
@@ -56,13 +58,15 @@ export type Preset =
       readonly width: number | undefined;
     });
 
+const insertFields = wholeJoi(INSERT);
+const sendFields = wholeJoi(SEND);
 const keptInsert = Joi.object({
   type: Joi.string()
     .valid(...processors.map((p) => p.type))
     .required(),
-  place: fieldSchemas.insert.place.default('pre'),
-  on: fieldSchemas.insert.on.default(true),
-  mix: fieldSchemas.insert.mix.default(1),
+  place: insertFields.place,
+  on: insertFields.on,
+  mix: insertFields.mix,
   params: Joi.alternatives()
     .conditional('type', { switch: processors.map((p) => ({ is: p.type, then: parameterSchema(p) })) })
     .default({}),
@@ -92,9 +96,9 @@ export const presetSchema = Joi.alternatives().conditional('.kind', {
           .items(
             Joi.object({
               to: Joi.string().max(200).required(),
-              tap: fieldSchemas.send.tap.default('post'),
-              levelDb: fieldSchemas.send.levelDb.default(0),
-              pan: fieldSchemas.send.pan.default(0),
+              tap: sendFields.tap,
+              levelDb: sendFields.levelDb,
+              pan: sendFields.pan,
             }),
           )
           .max(200)

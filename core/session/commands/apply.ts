@@ -1,6 +1,8 @@
 import { withLanes } from '../defaults';
 import { checkSession } from '../invariants';
 import { linkOf, stripOf, vcaOf } from '../lookup';
+import { breaksRules } from '../fields/shape';
+import { INSERT, LINK, SEND, SESSION, STRIP, VCA } from '../fields/tables';
 import { Refusal, type Rule } from '../refusal';
 import type { Insert, Send, Session, Strip, Vca } from '../types';
 import type { Id } from '../units';
@@ -208,14 +210,18 @@ function step(session: Session, c: Command): Step {
   }
 }
 
-/** Commands that cannot break a rule of the whole session, so that a drag need not hold it against all of them. */
-const HARMLESS = new Set<Command['type']>(['strip.set', 'vca.set', 'session.set', 'strips.order']);
-
+/** Commands that set fields, and the tables that say which of these can break a rule of the whole session. */
+const PATCHES = {
+  'session.set': SESSION,
+  'strip.set': STRIP,
+  'send.set': SEND,
+  'insert.set': INSERT,
+  'vca.set': VCA,
+  'link.set': LINK,
+} as const;
+/** Whether a command cannot break a rule of the whole session, so that a drag need not hold it against all of them. */
 const harmless = (c: Command) =>
-  HARMLESS.has(c.type) &&
-  !(c.type === 'session.set' && 'monitor' in c.patch) &&
-  !((c.type === 'strip.set' || c.type === 'vca.set') && 'lanes' in c.patch) &&
-  !(c.type === 'strip.set' && ('pair' in c.patch || 'preamp' in c.patch));
+  'patch' in c ? !breaksRules(PATCHES[c.type], c.patch) : c.type === 'strips.order';
 
 /** Rules that sessions may break which were kept before they were held to them: counts, and ranges of parameters. */
 const YOUNG: ReadonlySet<Rule> = new Set<Rule>(['size', 'range', 'unknown']);

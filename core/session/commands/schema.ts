@@ -1,16 +1,13 @@
 import type { Schema } from 'joi';
 import Joi from '../../formats/joi';
 import {
-  anyLanes,
   fieldSchemas,
   insertSchema,
-  linkFields,
   linkSchema,
   LIMITS,
   sectionSchema,
   sendSchema,
   stripSchema,
-  tempoSchema,
   vcaSchema,
 } from '../../formats/sessionSchema';
 import { Refusal } from '../refusal';
@@ -21,7 +18,7 @@ const at = Joi.number().integer().min(0).max(LIMITS.strips).required();
 const patch = (fields: Record<string, Schema>) => Joi.object(fields).min(1).required();
 
 const shapes: Record<CommandType, Record<string, Schema>> = {
-  'session.set': { patch: patch({ ...fieldSchemas.session, tempo: tempoSchema }) },
+  'session.set': { patch: patch(fieldSchemas.session) },
   'sections.set': { sections: Joi.array().items(sectionSchema).max(LIMITS.sections).required() },
   'strip.add': { strip: stripSchema.required(), at },
   'strip.remove': { id },
@@ -39,22 +36,13 @@ const shapes: Record<CommandType, Record<string, Schema>> = {
   'send.set': { strip: id, id, patch: patch(fieldSchemas.send) },
   'insert.add': { strip: id, insert: insertSchema.required(), at },
   'insert.remove': { strip: id, id },
-  'insert.set': {
-    strip: id,
-    id,
-    patch: patch({
-      ...fieldSchemas.insert,
-      key: Joi.string().max(64).allow(null),
-      params: Joi.object().pattern(Joi.string().max(40), Joi.number()),
-      lanes: anyLanes,
-    }),
-  },
+  'insert.set': { strip: id, id, patch: patch(fieldSchemas.insert) },
   'vca.add': { vca: vcaSchema.required(), at },
   'vca.remove': { id },
   'vca.set': { id, patch: patch(fieldSchemas.vca) },
   'link.add': { link: linkSchema.required(), at },
   'link.remove': { id },
-  'link.set': { id, patch: patch(linkFields) },
+  'link.set': { id, patch: patch(fieldSchemas.link) },
   'vca.members': { id, members: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
 };
 

@@ -1,38 +1,16 @@
-import type { Insert, Link, Out, Section, Send, Session, Strip, Tempo, Vca } from '../types';
+import type { Fields, Settable } from '../fields/shape';
+import type { INSERT, LINK, SEND, SESSION, STRIP, VCA } from '../fields/tables';
+import type { Insert, Link, Out, Section, Send, Session, Strip, Vca } from '../types';
 import type { Id } from '../units';
 
-/** Fields of a strip that are set directly. */
-export type StripPatch = Partial<
-  Pick<
-    Strip,
-    | 'name'
-    | 'family'
-    | 'colour'
-    | 'trimDb'
-    | 'invert'
-    | 'swap'
-    | 'width'
-    | 'faderDb'
-    | 'pan'
-    | 'mute'
-    | 'solo'
-    | 'soloSafe'
-    | 'hidden'
-    | 'pair'
-    | 'preamp'
-    | 'automation'
-    | 'lanes'
-  >
->;
-export type SendPatch = Partial<Omit<Send, 'id'>>;
-export type InsertPatch = Partial<Pick<Insert, 'place' | 'on' | 'mix' | 'key' | 'lanes'>> & {
-  readonly params?: Readonly<Record<string, number>>;
-};
-export type LinkPatch = Partial<Omit<Link, 'id'>>;
-export type VcaPatch = Partial<Omit<Vca, 'id' | 'members'>>;
-export type SessionPatch = Partial<Pick<Session, 'name' | 'panLaw' | 'monitor' | 'dismissed'>> & {
-  readonly tempo?: Tempo;
-};
+type Patch<T, F extends Fields> = Partial<Pick<T, Settable<F> & keyof T>>;
+/** Fields of a strip that are set directly: those that its table does not call fixed. */
+export type StripPatch = Patch<Strip, typeof STRIP>;
+export type SendPatch = Patch<Send, typeof SEND>;
+export type InsertPatch = Patch<Insert, typeof INSERT>;
+export type LinkPatch = Patch<Link, typeof LINK>;
+export type VcaPatch = Patch<Vca, typeof VCA>;
+export type SessionPatch = Patch<Session, typeof SESSION>;
 
 /** Every edit there is. Plain data: it can be logged, sent, replayed and undone. */
 export type Command =

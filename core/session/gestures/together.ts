@@ -1,12 +1,14 @@
 import { findControl, type ControlRef } from '../../automation/control';
 import { setLanes } from '../../automation/edit';
 import { linkedLane } from '../../automation/write';
-import { clampLevel } from '../../levels/faderLaw';
+import { LIMITS } from '../../formats/limits';
+import { clampLevel, FADER_TOP } from '../../levels/faderLaw';
 import { valueOf, type Parameter } from '../../processors/description';
 import { processorOf } from '../../processors/registry';
-import { LINK_PARTS } from '../defaults';
+import type { Fields, Shape } from '../fields/shape';
+import { LINK_PARTS, STRIP } from '../fields/tables';
 import { freshId, stripMap } from '../lookup';
-import type { Command, SendPatch, StripPatch } from '../commands/types';
+import type { Command, SendPatch } from '../commands/types';
 import type { Insert, Lanes, LinkPart, Session, Strip } from '../types';
 import type { Decibels, Id } from '../units';
 
@@ -43,13 +45,16 @@ export function movedParameter(
   return bounded(Number(value.toPrecision(12)), p.min, p.max);
 }
 
-const FADER_PARTS: readonly (readonly [LinkPart, readonly (keyof StripPatch)[]])[] = [
-  ['fader', ['faderDb', 'trimDb']],
-  ['pan', ['pan', 'width']],
-  ['mute', ['mute']],
-  ['solo', ['solo', 'soloSafe']],
-  ['automation', ['automation']],
-];
+/** A field's value on another strip, after it has gone from `was` to `next` on one: by the same step, or to the same. */
+function mirroredValue(shape: Shape, was: unknown, next: unknown, other: unknown, keeps: boolean): unknown {
+  if (shape.kind === 'level') {
+    const level = moved(was as Decibels, next as Decibels, other as Decibels, keeps, LIMITS.lowestDb);
+    return shape.top === FADER_TOP ? clampLevel(level) : level === null ? null : Math.min(shape.top, level);
+  }
+  if (shape.kind === 'number' && keeps)
+    return bounded((other as number) + ((next as number) - (was as number)), shape.min, shape.max);
+  return next;
+}
 
 /** What the lanes of one strip's part, written anew, make of the same part of another. */
 function mirroredLanes(
@@ -86,23 +91,19 @@ function mirrored(
     case 'strip.set': {
       const own = strips.get(command.id)!;
       return others.flatMap((o): Command[] => {
-        const patch: Record<string, unknown> = {};
-        for (const [part, fields] of FADER_PARTS) {
-          if (!has(part)) continue;
-          for (const field of fields) {
-            if (!(field in command.patch)) continue;
-            const next = command.patch[field];
-            if (field === 'faderDb')
-              patch.faderDb = clampLevel(moved(own.faderDb, next as Decibels, o.faderDb, group.keeps, -200));
-            else if (field === 'trimDb')
-              patch.trimDb = moved(own.trimDb, next as Decibels, o.trimDb, group.keeps, -200);
-            else if (field === 'pan')
-              patch.pan = group.keeps ? bounded(o.pan + ((next as number) - own.pan), -1, 1) : next;
-            else if (field === 'width')
-              patch.width = group.keeps ? bounded(o.width + ((next as number) - own.width), 0, 2) : next;
-            else patch[field] = next;
-          }
-        }
+        const patch = Object.fromEntries(
+          Object.entries(command.patch).flatMap(([name, next]) => {
+            const { link, shape } = (STRIP as Fields)[name]!;
+            return link !== undefined && has(link as LinkPart)
+              ? [
+                  [
+                    name,
+                    mirroredValue(shape, own[name as keyof Strip], next, o[name as keyof Strip], group.keeps),
+                  ],
+                ]
+              : [];
+          }),
+        );
         const lanes =
           command.patch.lanes && has('automation')
             ? mirroredLanes(

@@ -1,0 +1,110 @@
+import type { Schema } from 'joi';
+import { processors } from '../processors/registry';
+import {
+  settable,
+  type Field,
+  type Fields,
+  type LaneValues,
+  type Settable,
+  type Shape,
+} from '../session/fields/shape';
+import Joi from './joi';
+import { LIMITS } from './limits';
+
+/**
+ * One control's lane: the times do not go back; two points at one time are a jump. A lane may have very many points, and a
+ * description of each costs a hundred times what looking at its two numbers does.
+ */
+const laneJoi = ({ min, max, silence = false, stepped = false }: LaneValues) =>
+  Joi.array()
+    .min(1)
+    .max(LIMITS.points)
+    .custom((points: readonly unknown[], helpers) => {
+      const wrong = (i: number, what: string) => helpers.message({ custom: `{{#label}}[${i}] ${what}` });
+      let before = 0;
+      for (let i = 0; i < points.length; i++) {
+        const point = points[i];
+        if (!Array.isArray(point) || point.length !== 2) return wrong(i, 'is no pair of a time and a value');
+        const [time, value] = point as [unknown, unknown];
+        if (typeof time !== 'number' || !(time >= 0 && time <= LIMITS.longest))
+          return wrong(i, `is at no time from 0 to ${LIMITS.longest}`);
+        if (time < before) return helpers.message({ custom: '{{#label}} has points whose times go back' });
+        before = time;
+        const fits =
+          value === null
+            ? silence
+            : typeof value === 'number' && value >= min && value <= max && !(stepped && value % 1);
+        if (!fits) return wrong(i, `has no value from ${min} to ${max}`);
+      }
+      return points;
+    });
+
+const idJoi = Joi.string().pattern(
+  /^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/,
+  'an id of letters, digits, dot, dash and underscore',
+);
+/** Lanes of an insert. That they are of its processor's controls, and within their ranges, is a rule of the session. */
+const anyLanes = Joi.object().pattern(Joi.string().max(40), laneJoi({ min: -1e6, max: 1e6, silence: true }));
+
+/** The validator of what a shape holds. */
+export function shapeJoi(shape: Shape): Schema {
+  const orNull = <S extends Schema>(schema: S) =>
+    'nullable' in shape && shape.nullable ? schema.allow(null) : schema;
+  switch (shape.kind) {
+    case 'flag':
+      return Joi.boolean();
+    case 'level':
+      return Joi.number().min(LIMITS.lowestDb).max(shape.top).allow(null);
+    case 'number': {
+      const number = Joi.number().min(shape.min).max(shape.max);
+      const whole = shape.whole ? number.integer() : number;
+      return orNull(shape.step ? whole.multiple(shape.step) : whole);
+    }
+    case 'choice':
+      return (typeof shape.values[0] === 'number' ? Joi.number() : Joi.string()).valid(...shape.values);
+    case 'text': {
+      const text = Joi.string().max(shape.most);
+      return orNull(shape.least ? text.min(shape.least) : text.allow(''));
+    }
+    case 'id':
+      return orNull(idJoi);
+    case 'colour':
+      return Joi.string().pattern(/^#[0-9a-fA-F]{6}$/, 'a colour such as #c2694f');
+    case 'processor':
+      return Joi.string().valid(...processors.map((p) => p.type));
+    case 'params':
+      return Joi.object().pattern(Joi.string().max(40), Joi.number());
+    case 'lanes':
+      return shape.controls
+        ? Joi.object(
+            Object.fromEntries(Object.entries(shape.controls).map(([id, values]) => [id, laneJoi(values)])),
+          )
+        : anyLanes;
+    case 'object':
+      return orNull(Joi.object(wholeJoi(shape.fields)));
+    case 'list': {
+      const list = Joi.array().items(shapeJoi(shape.of));
+      const unique = shape.unique ? list.unique() : list;
+      return shape.most === null ? unique : unique.max(shape.most);
+    }
+  }
+}
+
+/** A field of a whole thing: there, or filled in with its default. */
+function fieldJoi(f: Field): Schema {
+  const schema = shapeJoi(f.shape);
+  if (f.defaultBy) return schema.default(Joi.ref('kind', { adjust: (kind: string) => f.defaultBy!(kind) }));
+  return f.default === undefined ? schema.required() : schema.default(f.default);
+}
+/** All fields of a thing, with their defaults. */
+export const wholeJoi = <F extends Fields>(fields: F) =>
+  Object.fromEntries(Object.entries(fields).map(([name, f]) => [name, fieldJoi(f)])) as Record<
+    keyof F,
+    Schema
+  >;
+/** The fields that a patch may set, each without a default. */
+export const patchJoi = <F extends Fields>(fields: F) =>
+  Object.fromEntries(settable(fields).map(([name, f]) => [name, shapeJoi(f.shape)])) as Record<
+    Settable<F>,
+    Schema
+  >;

@@ -1,0 +1,125 @@
+import type { Decibels, Id, Seconds } from '../units';
+
+/** A point of a lane: when, and the value in the control's own unit; a level's null is silence, a switch has 0 and 1. */
+export type LanePoint = readonly [time: Seconds, value: number | null];
+/** A control's automation: points in the order of time. Two at one time are a jump. */
+export type Lane = readonly LanePoint[];
+/** Lanes by the id of the control that they move. */
+export type Lanes = Readonly<Record<string, Lane>>;
+
+/** What the points of a lane may be. */
+export interface LaneValues {
+  readonly min: number;
+  readonly max: number;
+  /** Whether null, which is silence, is a value. */
+  readonly silence?: boolean;
+  /** Whether there is nothing between the ends. */
+  readonly stepped?: boolean;
+}
+
+/** What a field may hold. Type, validator, JSON Schema and documentation of it are made from this. */
+export type Shape =
+  | { readonly kind: 'flag' }
+  | { readonly kind: 'level'; readonly top: number }
+  | {
+      readonly kind: 'number';
+      readonly min: number;
+      readonly max: number;
+      readonly whole?: boolean;
+      readonly step?: number;
+      readonly nullable?: boolean;
+    }
+  | { readonly kind: 'choice'; readonly values: readonly (string | number)[] }
+  | { readonly kind: 'text'; readonly most: number; readonly least?: number; readonly nullable?: boolean }
+  | { readonly kind: 'id'; readonly nullable?: boolean }
+  | { readonly kind: 'colour' }
+  | { readonly kind: 'processor' }
+  /** Values of a processor's parameters by their ids, which the insert's type names. */
+  | { readonly kind: 'params' }
+  /** Lanes of these controls; of an insert's own where there are none. */
+  | { readonly kind: 'lanes'; readonly controls: Readonly<Record<string, LaneValues>> | null }
+  | { readonly kind: 'object'; readonly fields: Fields; readonly nullable?: boolean }
+  | { readonly kind: 'list'; readonly of: Shape; readonly most: number | null; readonly unique?: boolean };
+
+/** The type of what a shape holds. */
+export type ValueOf<S extends Shape> =
+  | (S extends { kind: 'flag' }
+      ? boolean
+      : S extends { kind: 'level' }
+        ? Decibels
+        : S extends { kind: 'number' }
+          ? number
+          : S extends { kind: 'choice'; values: readonly (infer V)[] }
+            ? V
+            : S extends { kind: 'id' }
+              ? Id
+              : S extends { kind: 'text' | 'colour' | 'processor' }
+                ? string
+                : S extends { kind: 'params' }
+                  ? Readonly<Record<string, number>>
+                  : S extends { kind: 'lanes' }
+                    ? Lanes
+                    : S extends { kind: 'object'; fields: infer F extends Fields }
+                      ? Values<F>
+                      : S extends { kind: 'list'; of: infer O extends Shape }
+                        ? readonly ValueOf<O>[]
+                        : never)
+  | (S extends { nullable: true } ? null : never);
+
+/** What a sentence about a change may ask for beside the two values. */
+export interface Telling {
+  /** The thing whose field has changed. */
+  readonly id: Id;
+  /** What a strip or a VCA is called. */
+  named(id: Id | null): string;
+  /** Whether another field of the thing is as it was. */
+  same(field: string): boolean;
+}
+
+/** A field of the session: all that is to be known of it, stated once. */
+export interface Field<S extends Shape = Shape> {
+  readonly shape: S;
+  /** What it has where it is left out: for everything, or by the strip's kind. A field without one is always there. */
+  readonly default?: ValueOf<S>;
+  defaultBy?(kind: string): ValueOf<S>;
+  /** Whether it stays as it was made: it is in no patch. */
+  readonly fixed?: boolean;
+  /** Whether a change of it alone can break a rule of the whole session, so that all of them are held against it. */
+  readonly ruled?: boolean;
+  /** The part of a link that carries it from strip to strip. */
+  readonly link?: string;
+  /** What it is, in a sentence, where its name does not say it: for documents. */
+  readonly about?: string;
+  /** What a change of it is called, after the name of its thing; null where another field's sentence says it. */
+  words?(was: ValueOf<S>, now: ValueOf<S>, t: Telling): string | null;
+}
+export type Fields = Readonly<Record<string, Field>>;
+
+type ShapeIn<F> = F extends { readonly shape: infer S extends Shape } ? S : never;
+/** The type of a thing that has these fields. */
+export type Values<F extends Fields> = { readonly [K in keyof F]: ValueOf<ShapeIn<F[K]>> };
+/** The names of the fields that a patch may set. */
+export type Settable<F extends Fields> = {
+  [K in keyof F]: F[K] extends { readonly fixed: true } ? never : K;
+}[keyof F];
+
+type More<S extends Shape> = Omit<Field<S>, 'shape'>;
+/** Writes a field down: its shape, and what else is to be known of it. */
+export const field = <const S extends Shape, const M extends More<S> = object>(
+  shape: S,
+  more?: M & More<S>,
+): { readonly shape: S } & M => ({ shape, ...(more as M) });
+
+/** The fields that a patch may set. */
+export const settable = (fields: Fields): readonly [string, Field][] =>
+  (Object.entries(fields) as [string, Field][]).filter(([, f]) => !f.fixed);
+/** Whether a patch of these fields can break a rule of the whole session. */
+export const breaksRules = (fields: Fields, patch: object): boolean =>
+  Object.keys(patch).some((name) => (fields[name] as Field | undefined)?.ruled ?? true);
+/** What fields have where they are left out; those without a default are not among them. @param kind of the strip */
+export const defaultsOf = (fields: Fields, kind = ''): Record<string, unknown> =>
+  Object.fromEntries(
+    (Object.entries(fields) as [string, Field][]).flatMap(([name, f]) =>
+      f.defaultBy ? [[name, f.defaultBy(kind)]] : f.default === undefined ? [] : [[name, f.default]],
+    ),
+  );
