@@ -1,4 +1,5 @@
 import type { Schema } from 'joi';
+import type { Processor } from '../processors/description';
 import { processors } from '../processors/registry';
 import {
   settable,
@@ -46,6 +47,10 @@ const idJoi = Joi.string().pattern(
 /** Lanes of an insert. That they are of its processor's controls, and within their ranges, is a rule of the session. */
 const anyLanes = Joi.object().pattern(Joi.string().max(40), laneJoi({ min: -1e6, max: 1e6, silence: true }));
 
+/** Parameters of a processor, each within its range. */
+export const parameterSchema = (processor: Processor) =>
+  Joi.object(Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])));
+
 /** The validator of what a shape holds. */
 export function shapeJoi(shape: Shape): Schema {
   const orNull = <S extends Schema>(schema: S) =>
@@ -82,6 +87,8 @@ export function shapeJoi(shape: Shape): Schema {
         : anyLanes;
     case 'object':
       return orNull(Joi.object(wholeJoi(shape.fields)));
+    case 'patch':
+      return Joi.object(patchJoi(shape.of)).min(1);
     case 'list': {
       const list = Joi.array().items(shapeJoi(shape.of));
       const unique = shape.unique ? list.unique() : list;
@@ -90,9 +97,13 @@ export function shapeJoi(shape: Shape): Schema {
   }
 }
 
+/** An insert's parameters, by the type that stands beside them. */
+const paramsByType = Joi.alternatives().conditional('type', {
+  switch: processors.map((p) => ({ is: p.type, then: parameterSchema(p) })),
+});
 /** A field of a whole thing: there, or filled in with its default. */
 function fieldJoi(f: Field): Schema {
-  const schema = shapeJoi(f.shape);
+  const schema = f.shape.kind === 'params' ? paramsByType : shapeJoi(f.shape);
   if (f.defaultBy) return schema.default(Joi.ref('kind', { adjust: (kind: string) => f.defaultBy!(kind) }));
   return f.default === undefined ? schema.required() : schema.default(f.default);
 }

@@ -1,5 +1,5 @@
 import { processors } from '../processors/registry';
-import type { Field, Fields, LaneValues, Shape } from '../session/fields/shape';
+import { settable, type Field, type Fields, type LaneValues, type Shape } from '../session/fields/shape';
 import { LIMITS } from './limits';
 
 export type Json = string | number | boolean | null | readonly Json[] | { readonly [key: string]: Json };
@@ -98,6 +98,14 @@ function shapeJson(shape: Shape): Schema {
           };
     case 'object':
       return { ...(fieldsJson(shape.fields) as Schema), type: type('object') };
+    case 'patch':
+      return {
+        ...(object(
+          [],
+          Object.fromEntries(settable(shape.of).map(([name, f]) => [name, shapeJson(f.shape)])),
+        ) as Schema),
+        minProperties: 1,
+      };
     case 'list':
       return {
         type: 'array',

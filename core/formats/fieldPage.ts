@@ -56,6 +56,8 @@ function shapeText(shape: Shape): string {
         : 'lanes of `on`, `mix` and its parameters';
     case 'object':
       return `fields of its own, below${orNull}`;
+    case 'patch':
+      return 'fields to be set';
     case 'list':
       return `list${shape.most === null ? '' : ` of up to ${shape.most}`}: ${shape.of.kind === 'object' ? 'see below' : shapeText(shape.of)}`;
   }

@@ -1,50 +1,12 @@
-import type { Schema } from 'joi';
 import Joi from '../../formats/joi';
-import {
-  fieldSchemas,
-  insertSchema,
-  linkSchema,
-  LIMITS,
-  sectionSchema,
-  sendSchema,
-  stripSchema,
-  vcaSchema,
-} from '../../formats/sessionSchema';
+import { wholeJoi } from '../../formats/fieldJoi';
 import { Refusal } from '../refusal';
-import type { Command, CommandType } from './types';
+import { COMMANDS } from './kinds';
+import type { Command } from './types';
 
-const id = Joi.string().max(64).required();
-const at = Joi.number().integer().min(0).max(LIMITS.strips).required();
-const patch = (fields: Record<string, Schema>) => Joi.object(fields).min(1).required();
-
-const shapes: Record<CommandType, Record<string, Schema>> = {
-  'session.set': { patch: patch(fieldSchemas.session) },
-  'sections.set': { sections: Joi.array().items(sectionSchema).max(LIMITS.sections).required() },
-  'strip.add': { strip: stripSchema.required(), at },
-  'strip.remove': { id },
-  'strip.set': { id, patch: patch(fieldSchemas.strip) },
-  'strip.out': {
-    id,
-    out: Joi.object({
-      to: Joi.string().max(64).allow(null).required(),
-      on: Joi.boolean().required(),
-    }).required(),
-  },
-  'strips.order': { order: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
-  'send.add': { strip: id, send: sendSchema.required(), at },
-  'send.remove': { strip: id, id },
-  'send.set': { strip: id, id, patch: patch(fieldSchemas.send) },
-  'insert.add': { strip: id, insert: insertSchema.required(), at },
-  'insert.remove': { strip: id, id },
-  'insert.set': { strip: id, id, patch: patch(fieldSchemas.insert) },
-  'vca.add': { vca: vcaSchema.required(), at },
-  'vca.remove': { id },
-  'vca.set': { id, patch: patch(fieldSchemas.vca) },
-  'link.add': { link: linkSchema.required(), at },
-  'link.remove': { id },
-  'link.set': { id, patch: patch(fieldSchemas.link) },
-  'vca.members': { id, members: Joi.array().items(Joi.string().max(64)).max(LIMITS.strips).required() },
-};
+const shapes = Object.fromEntries(
+  Object.entries(COMMANDS).map(([type, kind]) => [type, wholeJoi(kind.fields)]),
+);
 
 export const commandSchema = Joi.alternatives().conditional(
   Joi.object({

@@ -1,7 +1,26 @@
-import type { Fields, Settable } from '../fields/shape';
+import type { Fields, Settable, Values } from '../fields/shape';
 import type { INSERT, LINK, SEND, SESSION, STRIP, VCA } from '../fields/tables';
-import type { Insert, Link, Out, Section, Send, Session, Strip, Vca } from '../types';
-import type { Id } from '../units';
+import type { Insert, Link, Send, Session, Strip, Vca } from '../types';
+import type { fields as insertAdd } from './kinds/insertAdd';
+import type { fields as insertRemove } from './kinds/insertRemove';
+import type { fields as insertSet } from './kinds/insertSet';
+import type { fields as linkAdd } from './kinds/linkAdd';
+import type { fields as linkRemove } from './kinds/linkRemove';
+import type { fields as linkSet } from './kinds/linkSet';
+import type { fields as sectionsSet } from './kinds/sectionsSet';
+import type { fields as sendAdd } from './kinds/sendAdd';
+import type { fields as sendRemove } from './kinds/sendRemove';
+import type { fields as sendSet } from './kinds/sendSet';
+import type { fields as sessionSet } from './kinds/sessionSet';
+import type { fields as stripAdd } from './kinds/stripAdd';
+import type { fields as stripOut } from './kinds/stripOut';
+import type { fields as stripRemove } from './kinds/stripRemove';
+import type { fields as stripSet } from './kinds/stripSet';
+import type { fields as stripsOrder } from './kinds/stripsOrder';
+import type { fields as vcaAdd } from './kinds/vcaAdd';
+import type { fields as vcaMembers } from './kinds/vcaMembers';
+import type { fields as vcaRemove } from './kinds/vcaRemove';
+import type { fields as vcaSet } from './kinds/vcaSet';
 
 type Patch<T, F extends Fields> = Partial<Pick<T, Settable<F> & keyof T>>;
 /** Fields of a strip that are set directly: those that its table does not call fixed. */
@@ -12,27 +31,32 @@ export type LinkPatch = Patch<Link, typeof LINK>;
 export type VcaPatch = Patch<Vca, typeof VCA>;
 export type SessionPatch = Patch<Session, typeof SESSION>;
 
+/** What each kind of edit holds: see `kinds/`. */
+interface Holds {
+  readonly 'session.set': typeof sessionSet;
+  readonly 'sections.set': typeof sectionsSet;
+  readonly 'strip.add': typeof stripAdd;
+  readonly 'strip.remove': typeof stripRemove;
+  readonly 'strip.set': typeof stripSet;
+  readonly 'strip.out': typeof stripOut;
+  readonly 'strips.order': typeof stripsOrder;
+  readonly 'send.add': typeof sendAdd;
+  readonly 'send.remove': typeof sendRemove;
+  readonly 'send.set': typeof sendSet;
+  readonly 'insert.add': typeof insertAdd;
+  readonly 'insert.remove': typeof insertRemove;
+  readonly 'insert.set': typeof insertSet;
+  readonly 'vca.add': typeof vcaAdd;
+  readonly 'vca.remove': typeof vcaRemove;
+  readonly 'vca.set': typeof vcaSet;
+  readonly 'vca.members': typeof vcaMembers;
+  readonly 'link.add': typeof linkAdd;
+  readonly 'link.remove': typeof linkRemove;
+  readonly 'link.set': typeof linkSet;
+}
 /** Every edit there is. Plain data: it can be logged, sent, replayed and undone. */
-export type Command =
-  | { readonly type: 'session.set'; readonly patch: SessionPatch }
-  | { readonly type: 'sections.set'; readonly sections: readonly Section[] }
-  | { readonly type: 'strip.add'; readonly strip: Strip; readonly at: number }
-  | { readonly type: 'strip.remove'; readonly id: Id }
-  | { readonly type: 'strip.set'; readonly id: Id; readonly patch: StripPatch }
-  | { readonly type: 'strip.out'; readonly id: Id; readonly out: Out }
-  | { readonly type: 'strips.order'; readonly order: readonly Id[] }
-  | { readonly type: 'send.add'; readonly strip: Id; readonly send: Send; readonly at: number }
-  | { readonly type: 'send.remove'; readonly strip: Id; readonly id: Id }
-  | { readonly type: 'send.set'; readonly strip: Id; readonly id: Id; readonly patch: SendPatch }
-  | { readonly type: 'insert.add'; readonly strip: Id; readonly insert: Insert; readonly at: number }
-  | { readonly type: 'insert.remove'; readonly strip: Id; readonly id: Id }
-  | { readonly type: 'insert.set'; readonly strip: Id; readonly id: Id; readonly patch: InsertPatch }
-  | { readonly type: 'vca.add'; readonly vca: Vca; readonly at: number }
-  | { readonly type: 'vca.remove'; readonly id: Id }
-  | { readonly type: 'vca.set'; readonly id: Id; readonly patch: VcaPatch }
-  | { readonly type: 'vca.members'; readonly id: Id; readonly members: readonly Id[] }
-  | { readonly type: 'link.add'; readonly link: Link; readonly at: number }
-  | { readonly type: 'link.remove'; readonly id: Id }
-  | { readonly type: 'link.set'; readonly id: Id; readonly patch: LinkPatch };
+export type Command = {
+  [T in keyof Holds]: { readonly type: T } & Values<Holds[T]>;
+}[keyof Holds];
 
 export type CommandType = Command['type'];

@@ -70,6 +70,8 @@ function valueIn(shape: Shape): fc.Arbitrary<unknown> {
           Object.fromEntries(Object.entries(shape.fields).map(([name, f]) => [name, valueIn(f.shape)])),
         ),
       );
+    case 'patch':
+      return patchOf(shape.of);
     case 'list':
       return shape.unique
         ? fc.uniqueArray(valueIn(shape.of), { maxLength: 4 })

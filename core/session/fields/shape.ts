@@ -39,6 +39,8 @@ export type Shape =
   /** Lanes of these controls; of an insert's own where there are none. */
   | { readonly kind: 'lanes'; readonly controls: Readonly<Record<string, LaneValues>> | null }
   | { readonly kind: 'object'; readonly fields: Fields; readonly nullable?: boolean }
+  /** Some of the fields of a thing, those that can be set. */
+  | { readonly kind: 'patch'; readonly of: Fields }
   | { readonly kind: 'list'; readonly of: Shape; readonly most: number | null; readonly unique?: boolean };
 
 /** The type of what a shape holds. */
@@ -59,11 +61,13 @@ export type ValueOf<S extends Shape> =
                   ? Readonly<Record<string, number>>
                   : S extends { kind: 'lanes' }
                     ? Lanes
-                    : S extends { kind: 'object'; fields: infer F extends Fields }
-                      ? Values<F>
-                      : S extends { kind: 'list'; of: infer O extends Shape }
-                        ? readonly ValueOf<O>[]
-                        : never)
+                    : S extends { kind: 'patch'; of: infer P extends Fields }
+                      ? Partial<Pick<Values<P>, Settable<P>>>
+                      : S extends { kind: 'object'; fields: infer F extends Fields }
+                        ? Values<F>
+                        : S extends { kind: 'list'; of: infer O extends Shape }
+                          ? readonly ValueOf<O>[]
+                          : never)
   | (S extends { nullable: true } ? null : never);
 
 /** What a sentence about a change may ask for beside the two values. */

@@ -8,6 +8,7 @@ import { processorOf } from '../../processors/registry';
 import type { Fields, Shape } from '../fields/shape';
 import { LINK_PARTS, STRIP } from '../fields/tables';
 import { freshId, stripMap } from '../lookup';
+import { kindOf } from '../commands/kinds';
 import type { Command, SendPatch } from '../commands/types';
 import type { Insert, Lanes, LinkPart, Session, Strip } from '../types';
 import type { Decibels, Id } from '../units';
@@ -263,13 +264,6 @@ function marks(session: Session, c: Command): readonly string[] {
   }
 }
 
-const stripTouched = (c: Command): Id | null =>
-  c.type === 'strip.set'
-    ? c.id
-    : c.type.startsWith('send.') || c.type.startsWith('insert.')
-      ? (c as { strip: Id }).strip
-      : null;
-
 function spread(
   session: Session,
   commands: readonly Command[],
@@ -291,8 +285,8 @@ function spread(
   // What one group passes on may reach the next: a strip can stand in several.
   for (let i = 0; i < all.length; i++) {
     const command = all[i]!;
-    const id = stripTouched(command);
-    if (id === null || !strips.has(id)) continue;
+    const id = kindOf(command).strip?.(command);
+    if (id === undefined || !strips.has(id)) continue;
     for (const group of groupsOf(id)) {
       const others = group.members.flatMap((m) => (m === id ? [] : (strips.get(m) ?? [])));
       for (const c of mirrored(session, command, group, others, fresh)) {

@@ -1,0 +1,16 @@
+import { withLanes } from '../../defaults';
+import { field } from '../../fields/shape';
+import { INSERT } from '../../fields/tables';
+import { AT, ID, type CommandKind } from '../kind';
+
+export const fields = { strip: ID, insert: field({ kind: 'object', fields: INSERT }), at: AT } as const;
+
+/** Adds an insert to a strip. */
+export const insertAdd: CommandKind<'insert.add'> = {
+  fields,
+  run(draft, { strip, insert, at }) {
+    draft.addInsert(strip, withLanes(insert), at);
+    return { type: 'insert.remove', strip, id: insert.id };
+  },
+  strip: ({ strip }) => strip,
+};

@@ -1,0 +1,16 @@
+import { withLanes } from '../../defaults';
+import { field } from '../../fields/shape';
+import { SEND } from '../../fields/tables';
+import { AT, ID, type CommandKind } from '../kind';
+
+export const fields = { strip: ID, send: field({ kind: 'object', fields: SEND }), at: AT } as const;
+
+/** Adds a send to a strip. */
+export const sendAdd: CommandKind<'send.add'> = {
+  fields,
+  run(draft, { strip, send, at }) {
+    draft.addSend(strip, withLanes(send), at);
+    return { type: 'send.remove', strip, id: send.id };
+  },
+  strip: ({ strip }) => strip,
+};

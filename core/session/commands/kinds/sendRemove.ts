@@ -1,0 +1,13 @@
+import { ID, type CommandKind } from '../kind';
+
+export const fields = { strip: ID, id: ID } as const;
+
+/** Removes a send from a strip. */
+export const sendRemove: CommandKind<'send.remove'> = {
+  fields,
+  run(draft, { strip, id }) {
+    const send = draft.send(strip, id);
+    return { type: 'send.add', strip, send, at: draft.removeSend(strip, send) };
+  },
+  strip: ({ strip }) => strip,
+};

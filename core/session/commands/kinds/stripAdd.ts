@@ -1,0 +1,23 @@
+import { withLanes } from '../../defaults';
+import { field } from '../../fields/shape';
+import { STRIP } from '../../fields/tables';
+import { AT, type CommandKind } from '../kind';
+
+export const fields = { strip: field({ kind: 'object', fields: STRIP }), at: AT } as const;
+
+/** Adds a strip. */
+export const stripAdd: CommandKind<'strip.add'> = {
+  fields,
+  run(draft, { strip, at }) {
+    draft.add(
+      {
+        ...withLanes(strip),
+        automation: strip.automation ?? 'read',
+        sends: strip.sends.map(withLanes),
+        inserts: strip.inserts.map(withLanes),
+      },
+      at,
+    );
+    return { type: 'strip.remove', id: strip.id };
+  },
+};

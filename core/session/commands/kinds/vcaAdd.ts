@@ -1,0 +1,15 @@
+import { withLanes } from '../../defaults';
+import { field } from '../../fields/shape';
+import { VCA } from '../../fields/tables';
+import { AT, type CommandKind } from '../kind';
+
+export const fields = { vca: field({ kind: 'object', fields: VCA }), at: AT } as const;
+
+/** Adds a VCA. */
+export const vcaAdd: CommandKind<'vca.add'> = {
+  fields,
+  run(draft, { vca, at }) {
+    draft.addVca({ ...withLanes(vca), automation: vca.automation ?? 'read' }, at);
+    return { type: 'vca.remove', id: vca.id };
+  },
+};
