@@ -7,9 +7,10 @@ import * as fourth from './migrations/2026-11-004-links';
 import * as fifth from './migrations/2026-11-005-preamplifiers';
 import * as sixth from './migrations/2026-11-006-automation';
 import * as seventh from './migrations/2026-11-007-history-and-references';
+import * as eighth from './migrations/2026-11-008-list';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth, sixth, seventh];
+const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth];
 
 const open = (url: string, most: number) =>
   new Sequelize(url, {

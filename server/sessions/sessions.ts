@@ -29,8 +29,7 @@ export interface SessionState extends UndoStacks {
 /** The sessions, last opened first. Their documents stay in the database: they may be large. */
 export async function listSessions(sequelize: Sequelize): Promise<readonly SessionSummary[]> {
   return (await sequelize.query(
-    `SELECT id, name, revision, jsonb_array_length(document->'strips') AS strips,
-            (document->'sampleRate')::int AS "sampleRate", opened_at AS "openedAt"
+    `SELECT id, name, revision, strip_count AS strips, sample_rate AS "sampleRate", opened_at AS "openedAt"
      FROM sessions ORDER BY opened_at DESC, created_at DESC`,
     { type: QueryTypes.SELECT },
   )) as SessionSummary[];
@@ -39,7 +38,7 @@ export async function listSessions(sequelize: Sequelize): Promise<readonly Sessi
 /** How many strips a session has. */
 export const stripsIn = async (sequelize: Sequelize, id: string): Promise<number> =>
   (
-    (await sequelize.query(`SELECT jsonb_array_length(document->'strips') AS n FROM sessions WHERE id = $1`, {
+    (await sequelize.query(`SELECT strip_count AS n FROM sessions WHERE id = $1`, {
       bind: [id],
       type: QueryTypes.SELECT,
     })) as { n: number }[]
