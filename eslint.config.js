@@ -195,6 +195,29 @@ export default ts.config(
     },
   },
   {
+    // What runs needs nothing that `npm ci --omit=dev` leaves out.
+    files: [
+      '{core,engine,server,web,demo,bin}/**/*.{ts,vue,mjs,cjs}',
+      'scripts/*.{mjs,cjs}',
+      '*.config.ts',
+      'aliases.ts',
+    ],
+    ignores: [
+      '**/*.test.ts',
+      '**/testing/**',
+      'scripts/test.mjs',
+      'scripts/bench.mjs',
+      'scripts/screenshots.mjs',
+      'scripts/pageCounts.mjs',
+      '{playwright,vitest,eslint}.config.*',
+    ],
+    plugins: { 'import-x': imports },
+    settings: { 'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })] },
+    rules: {
+      'import-x/no-extraneous-dependencies': ['error', { devDependencies: false, peerDependencies: false }],
+    },
+  },
+  {
     files: ['**/*.ts', '**/*.vue'],
     ignores: ['core/formats/joi.ts'],
     rules: {
