@@ -1,11 +1,9 @@
 import { checkCounts } from './counts';
 import { checkSession } from '../session/invariants';
+import { checkVersion } from '../session/migrate';
 import { Refusal } from '../session/refusal';
 import type { Session } from '../session/types';
 import { sessionSchema } from './sessionSchema';
-
-/** The version of the format that this program writes. */
-export const FORMAT_VERSION = 1;
 
 /**
  * Reads session.json: fills in the defaults and holds the document against every rule.
@@ -31,11 +29,7 @@ export function validSession(raw: unknown): Session {
       'format',
       'session.json is not a Zonula session: its `format` is not "zonula-session".',
     );
-  if (typeof version === 'number' && version > FORMAT_VERSION)
-    throw new Refusal(
-      'version',
-      `This session is of format version ${version}; this Zonula reads up to version ${FORMAT_VERSION}. Open it with a newer Zonula.`,
-    );
+  checkVersion(version);
   checkCounts(raw);
   const { value, error } = sessionSchema.validate(raw, { convert: false, abortEarly: true });
   if (error) {

@@ -1,6 +1,6 @@
 import { defaultsOf } from './fields/shape';
 import { INSERT, LINK, SEND, SESSION, STRIP, VCA } from './fields/tables';
-import type { Insert, Lanes, Link, Send, Session, Strip, StripKind, Vca } from './types';
+import type { Insert, Link, Send, Session, Strip, StripKind, Vca } from './types';
 
 export { LINK_PARTS } from './fields/tables';
 
@@ -23,12 +23,6 @@ const INSERT_DEFAULTS = defaultsOf(INSERT) as unknown as Omit<Insert, 'id' | 'ty
 export const newInsert = (fields: Pick<Insert, 'id' | 'type'> & Partial<Insert>): Insert => ({
   ...INSERT_DEFAULTS,
   ...fields,
-});
-
-/** Things out of the history of edits, kept before they had lanes. */
-export const withLanes = <T extends { readonly lanes?: Lanes }>(thing: T): T & { readonly lanes: Lanes } => ({
-  ...thing,
-  lanes: thing.lanes ?? {},
 });
 
 const VCA_DEFAULTS = defaultsOf(VCA) as unknown as Omit<Vca, 'id' | 'name'>;

@@ -7,6 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize';
 import type { Command } from '../../core/session/commands/types';
+import { migrate } from '../../core/session/migrate';
 import type { Session } from '../../core/session/types';
 import type { ChangeKind } from '../../core/session/history';
 
@@ -94,7 +95,15 @@ export function defineModels(sequelize: Sequelize): void {
     {
       id: uuid,
       name: { type: DataTypes.TEXT, allowNull: false },
-      document: { type: DataTypes.JSONB, allowNull: false },
+      document: {
+        type: DataTypes.JSONB,
+        allowNull: false,
+        // Rows stay as they were kept; what a later program has added is filled in where they are read.
+        get() {
+          const kept = this.getDataValue('document') as Session | undefined;
+          return kept && migrate(kept);
+        },
+      },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       openedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: DataTypes.DATE,

@@ -127,3 +127,30 @@ export const defaultsOf = (fields: Fields, kind = ''): Record<string, unknown> =
       f.defaultBy ? [[name, f.defaultBy(kind)]] : f.default === undefined ? [] : [[name, f.default]],
     ),
   );
+
+/** A list of things, or a thing, with what their fields lack filled in. */
+function filledValue(shape: Shape, value: unknown): unknown {
+  if (shape.kind === 'object' && typeof value === 'object' && value !== null)
+    return filled(shape.fields, value);
+  if (shape.kind !== 'list' || shape.of.kind !== 'object' || !Array.isArray(value)) return value;
+  const list = value.map((item: unknown) => filledValue(shape.of, item));
+  return list.some((item, i) => item !== value[i]) ? list : value;
+}
+/**
+ * A thing that was kept before some of its fields were there, with their defaults. What has all of them is returned as it is.
+ */
+export function filled<T extends object>(fields: Fields, thing: T): T {
+  const has = thing as Readonly<Record<string, unknown>>;
+  let patch: Record<string, unknown> | null = null;
+  for (const [name, f] of Object.entries(fields)) {
+    const value = has[name];
+    const next =
+      value === undefined
+        ? f.defaultBy
+          ? f.defaultBy(String(has.kind))
+          : f.default
+        : filledValue(f.shape, value);
+    if (next !== value) (patch ??= {})[name] = next;
+  }
+  return patch ? { ...thing, ...patch } : thing;
+}

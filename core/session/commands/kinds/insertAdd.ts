@@ -1,5 +1,4 @@
-import { withLanes } from '../../defaults';
-import { field } from '../../fields/shape';
+import { field, filled } from '../../fields/shape';
 import { INSERT } from '../../fields/tables';
 import { AT, ID, type CommandKind } from '../kind';
 
@@ -9,7 +8,7 @@ export const fields = { strip: ID, insert: field({ kind: 'object', fields: INSER
 export const insertAdd: CommandKind<'insert.add'> = {
   fields,
   run(draft, { strip, insert, at }) {
-    draft.addInsert(strip, withLanes(insert), at);
+    draft.addInsert(strip, filled(INSERT, insert), at);
     return { type: 'insert.remove', strip, id: insert.id };
   },
   strip: ({ strip }) => strip,

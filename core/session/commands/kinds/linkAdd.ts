@@ -1,4 +1,4 @@
-import { field } from '../../fields/shape';
+import { field, filled } from '../../fields/shape';
 import { LINK } from '../../fields/tables';
 import { AT, type CommandKind } from '../kind';
 
@@ -8,7 +8,7 @@ export const fields = { link: field({ kind: 'object', fields: LINK }), at: AT } 
 export const linkAdd: CommandKind<'link.add'> = {
   fields,
   run(draft, { link, at }) {
-    draft.addLink(link, at);
+    draft.addLink(filled(LINK, link), at);
     return { type: 'link.remove', id: link.id };
   },
 };

@@ -1,5 +1,4 @@
-import { withLanes } from '../../defaults';
-import { field } from '../../fields/shape';
+import { field, filled } from '../../fields/shape';
 import { SEND } from '../../fields/tables';
 import { AT, ID, type CommandKind } from '../kind';
 
@@ -9,7 +8,7 @@ export const fields = { strip: ID, send: field({ kind: 'object', fields: SEND })
 export const sendAdd: CommandKind<'send.add'> = {
   fields,
   run(draft, { strip, send, at }) {
-    draft.addSend(strip, withLanes(send), at);
+    draft.addSend(strip, filled(SEND, send), at);
     return { type: 'send.remove', strip, id: send.id };
   },
   strip: ({ strip }) => strip,

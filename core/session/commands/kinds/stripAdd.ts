@@ -1,5 +1,4 @@
-import { withLanes } from '../../defaults';
-import { field } from '../../fields/shape';
+import { field, filled } from '../../fields/shape';
 import { STRIP } from '../../fields/tables';
 import { AT, type CommandKind } from '../kind';
 
@@ -9,15 +8,7 @@ export const fields = { strip: field({ kind: 'object', fields: STRIP }), at: AT 
 export const stripAdd: CommandKind<'strip.add'> = {
   fields,
   run(draft, { strip, at }) {
-    draft.add(
-      {
-        ...withLanes(strip),
-        automation: strip.automation ?? 'read',
-        sends: strip.sends.map(withLanes),
-        inserts: strip.inserts.map(withLanes),
-      },
-      at,
-    );
+    draft.add(filled(STRIP, strip), at);
     return { type: 'strip.remove', id: strip.id };
   },
 };

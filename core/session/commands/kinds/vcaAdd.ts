@@ -1,5 +1,4 @@
-import { withLanes } from '../../defaults';
-import { field } from '../../fields/shape';
+import { field, filled } from '../../fields/shape';
 import { VCA } from '../../fields/tables';
 import { AT, type CommandKind } from '../kind';
 
@@ -9,7 +8,7 @@ export const fields = { vca: field({ kind: 'object', fields: VCA }), at: AT } as
 export const vcaAdd: CommandKind<'vca.add'> = {
   fields,
   run(draft, { vca, at }) {
-    draft.addVca({ ...withLanes(vca), automation: vca.automation ?? 'read' }, at);
+    draft.addVca(filled(VCA, vca), at);
     return { type: 'vca.remove', id: vca.id };
   },
 };
