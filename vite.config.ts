@@ -16,6 +16,13 @@ const usedUtilities: Plugin = {
 };
 
 export default defineConfig({
+  // Of vue-i18n what the page says by: no API of old, no components, no tools for its developers.
+  define: {
+    __VUE_I18N_LEGACY_API__: false,
+    __VUE_I18N_FULL_INSTALL__: false,
+    __INTLIFY_PROD_DEVTOOLS__: false,
+    __INTLIFY_DROP_MESSAGE_COMPILER__: false,
+  },
   css: { postcss: { plugins: [usedUtilities] } },
   root: 'web',
   resolve: { alias: aliases },

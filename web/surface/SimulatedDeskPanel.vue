@@ -74,7 +74,7 @@ const knob = useDrag({
   end() {},
 });
 /** What a lit key looks like, as on the Sheet. */
-const LIT = { pick: 'bg-picked', mute: 'bg-alert', solo: 'bg-caution' } as const;
+const LIT = { pick: 'picked', mute: 'alert', solo: 'caution' } as const;
 const WIDE: readonly [string, string, string][] = [
   ['bankLeft', say('bank'), say('bankLeft')],
   ['bankRight', say('bank2'), say('bankRight')],
@@ -147,9 +147,9 @@ const WIDE: readonly [string, string, string][] = [
           <v-btn
             v-for="role in ['pick', 'mute', 'solo'] as const"
             :key="role"
-            variant="outlined"
+            :variant="s.lights[role] ? 'flat' : 'outlined'"
+            :color="s.lights[role] ? LIT[role] : undefined"
             size="x-small"
-            :class="s.lights[role] && LIT[role]"
             :aria-pressed="s.lights[role]"
             :aria-label="say(role, { position: i + 1 })"
             @click="desk.push(role, i)"
