@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { standingAt } from '../core/automation/at';
+import { standingAt, type When } from '../core/automation/at';
 import { gainOf } from '../core/levels/decibels';
 import { compilePlan } from '../core/plan/compile';
-import { drawCurve, readCurve, type Curve } from '../core/plan/curve';
+import { LivePlan } from '../core/plan/livePlan';
+import { CurveDrawing, readCurve, type Curve } from '../core/plan/curve';
 import { BLOCK } from '../core/plan/layout';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../core/session/defaults';
 import type { Lane, Session, Strip } from '../core/session/types';
-import { automatedSessions } from '../core/testing/arbitraries';
+import { automatedSessions, hundredths } from '../core/testing/arbitraries';
 import { Engine } from './engine';
 import { print } from './print';
 import { Bench, constant, engineModule, noise } from './testing/run';
@@ -287,17 +288,19 @@ describe('hosts', () => {
       return dbOf(Math.hypot(engine.output(0, 0)[BLOCK - 1]!, engine.output(0, 1)[BLOCK - 1]!));
     };
     expect(run()).toBeCloseTo(-6, 2);
-    engine.steer(compilePlan(session(-20)));
+    engine.steer(new LivePlan(session(-6)).steer(session(-20), [0, 60]));
     expect(run()).toBeCloseTo(-20, 2);
   });
 });
 
 describe('curves', () => {
+  const drawn = (times: readonly number[], make: (when: When) => readonly number[]) =>
+    new CurveDrawing(times, make, RATE, 0).drawWhole();
   it('keep within 0.02 dB of what is wanted, at any time, and are read forward, backward and at leaps alike', () => {
     const wanted = (t: number) => [gainOf(-60 + 60 * Math.sin(t) ** 2), Math.cos(t)];
     const curve: Curve = {
       at: 1,
-      ...drawCurve([0, 0.5, 2, 6], ({ time }) => wanted(Math.max(0, Math.min(6, time))), RATE, 0)!,
+      ...drawn([0, 0.5, 2, 6], ({ time }) => wanted(Math.max(0, Math.min(6, time))))!,
     };
     const into = new Float32Array(4);
     let cursor = 0;
@@ -314,7 +317,30 @@ describe('curves', () => {
     );
   });
   it('are none where nothing moves', () => {
-    expect(drawCurve([0, 1, 2], () => [0.5], RATE, 0)).toBeNull();
+    expect(drawn([0, 1, 2], () => [0.5])).toBeNull();
+  });
+  it('are the same to the bit whichever of their stretches are drawn first', () => {
+    const make = ({ time, side }: When) => [Math.sin(time) + (side === 'after' && time >= 3 ? 1 : 0), time];
+    const knots = [0, 1, 2, 3, 4, 7, 9];
+    const whole = drawn(knots, make);
+    fc.assert(
+      fc.property(fc.array(fc.tuple(hundredths(-1, 10), hundredths(0, 4)), { maxLength: 6 }), (spans) => {
+        const drawing = new CurveDrawing(knots, make, RATE, 0);
+        for (const [from, length] of spans) {
+          // Now and then it is told to stop on the way, and asked again.
+          let pieces = 0;
+          while (!drawing.draw(from, from + length, () => pieces++ % 2 === 0));
+          for (let t = Math.max(0, from); t <= Math.min(9, from + length); t += 0.05) {
+            const [part, all] = [new Float32Array(2), new Float32Array(2)];
+            readCurve({ at: 0, ...drawing.curve! }, t * RATE, part, 0);
+            readCurve({ at: 0, ...whole! }, t * RATE, all, 0);
+            expect(part).toEqual(all);
+          }
+        }
+        expect(drawing.drawWhole()).toEqual(whole);
+      }),
+      { numRuns: 60 },
+    );
   });
   it('of a session end where the session at that time stands', () => {
     for (const random of fc.sample(automatedSessions(), { seed: 3, numRuns: 40 })) {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { compilePlan } from '../core/plan/compile';
+import { LivePlan } from '../core/plan/livePlan';
 import { BLOCK } from '../core/plan/layout';
 import { demoSession } from '../demo/session';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
@@ -61,7 +62,7 @@ describe('many blocks at once', () => {
     const many = new Engine(engineModule);
     many.load(plan);
     const batch = many.batch(BLOCKS);
-    for (const engine of [one, many]) engine.steer(compilePlan(heading, CAPTURED));
+    for (const engine of [one, many]) engine.steer(new LivePlan(demo, CAPTURED).steer(heading, [0, 1]));
     plan.sources.forEach((s, i) => {
       const stem = noiseFor(i, s.channels * BLOCKS * BLOCK);
       if (spoiled)

@@ -1,5 +1,5 @@
 import { readCurve, type Curve } from '../core/plan/curve';
-import type { Plan } from '../core/plan/plan';
+import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
 import type { Samples } from '../core/session/units';
 
@@ -86,13 +86,6 @@ class Seated {
   }
 }
 
-/** What of a plan can change while it runs. */
-export interface Steering {
-  readonly targets: Float32Array;
-  /** All curves that there are; null stands for one that is as it was. */
-  readonly curves: readonly (Curve | null)[];
-}
-
 /** Room for many blocks in the engine's own memory, for hosts that have no deadline. */
 export interface Batch {
   /** The interleaved frames of each source of the plan: the host writes them. */
@@ -107,6 +100,15 @@ export interface Batch {
 
 /** Buffer, channels, where the frames stand, highest sample: as the engine's `runMany` reads them. */
 const PORT_BYTES = 16;
+
+/** Curves with some that took the place of those of the same runs, and without those that were taken away. */
+function merged(before: readonly Curve[], changes: PlanSteering['curves']): readonly Curve[] {
+  const curves = new Map(before.map((c) => [c.at, c]));
+  for (const { at, curve } of changes)
+    if (curve) curves.set(at, { at, ...curve });
+    else curves.delete(at);
+  return [...curves.values()];
+}
 
 /** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. */
 const FADE_BLOCKS = 8;
@@ -216,13 +218,15 @@ export class Engine {
     this.live = seat;
   }
 
-  /** Steers the newest plan's parameters to those of a plan of the same structure. */
-  steer({ targets, curves }: Steering): void {
-    const merged = (before: readonly Curve[]) => curves.map((c, i) => c ?? before[i]!);
-    if (this.waiting) this.waiting = { ...this.waiting, targets, curves: merged(this.waiting.curves) };
-    else if (this.live) {
-      this.live.targets.set(targets.subarray(0, this.live.targets.length));
-      this.live.follow(merged(this.live.following));
+  /** Steers the newest plan's parameters, and has others or none be moved by curves. */
+  steer({ runs, curves }: PlanSteering): void {
+    if (this.waiting) {
+      const { targets, curves: before } = this.waiting;
+      for (const { at, values } of runs) targets.set(values, at);
+      this.waiting = { ...this.waiting, curves: merged(before, curves) };
+    } else if (this.live) {
+      for (const { at, values } of runs) this.live.targets.set(values, at);
+      if (curves.length) this.live.follow(merged(this.live.following, curves));
     }
   }
 

@@ -27,7 +27,7 @@ export interface LoadReading {
  */
 export function insertLoads(
   session: Session,
-  plan: Plan,
+  plan: Pick<Plan, 'costs'>,
   spent: ArrayLike<number>,
   real: number,
 ): readonly InsertLoad[] {

@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
 import { chromium, type Page } from '@playwright/test';
 import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
@@ -26,6 +27,7 @@ import {
   ringBytes,
   ringNext,
 } from '../web/audio/shared';
+import { moves } from './benchMoves';
 import { routingOnce } from './benchRouting';
 import { startPostgres } from './postgres.mjs';
 
@@ -618,8 +620,12 @@ async function inApplication(page: Page, base: string, ask: Ask, buffer: number)
   });
 }
 
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page; all of them where there is none. */
-const chosen = process.argv.slice(2);
+/** `--against <folder>` measures another clone's built page by turns with this one; moves only. */
+const { values, positionals: chosen } = parseArgs({
+  options: { against: { type: 'string' } },
+  allowPositionals: true,
+});
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -631,13 +637,22 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'app', 'page'].some(wanted)) return;
+  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves'].some(wanted)) return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
   const database = await startPostgres(data, { quiet: true });
   const sequelize = connect(database.url);
   await migrate(sequelize);
+  if (wanted('moves')) {
+    await moves(sequelize, root, values.against ?? null, say);
+    if (chosen.length === 1) {
+      await sequelize.close();
+      await database.stop();
+      rmSync(data, { recursive: true, force: true });
+      return;
+    }
+  }
   const { http, live: sync } = createApp({
     sequelize,
     page: join(root, 'build', 'web'),

@@ -1,6 +1,6 @@
 import type { Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
 import type { Decibels, Pan, Seconds } from '../session/units';
-import { FADER, insertControls, MUTE, PAN, SEND_LEVEL, SEND_ON, type Control } from './control';
+import { FADER, insertControl, MUTE, PAN, SEND_LEVEL, SEND_ON, type Control } from './control';
 import { laneValue, type Side } from './lane';
 import { follows } from './mode';
 
@@ -82,25 +82,33 @@ export function insertAt(strip: Strip, insert: Insert, when: When | null): Inser
   if (!when || !follows(strip.automation) || !some(insert.lanes)) return insert;
   const params: Record<string, number> = { ...insert.params };
   let { on, mix } = insert;
-  for (const control of insertControls(insert.type)) {
-    const lane = insert.lanes[control.id];
-    if (!lane) continue;
-    const value = at(control, lane, when) ?? 0;
-    if (control.id === 'on') on = value === 1;
-    else if (control.id === 'mix') mix = value;
-    else params[control.id] = value;
+  for (const id in insert.lanes) {
+    const control = insertControl(insert.type, id);
+    if (!control) continue;
+    const value = at(control, insert.lanes[id]!, when) ?? 0;
+    if (id === 'on') on = value === 1;
+    else if (id === 'mix') mix = value;
+    else params[id] = value;
   }
   return { ...insert, on, mix, params };
 }
 
-/** A strip with its controls where its lanes have them at a time; the strip itself where none moves it. */
+const asked = new WeakMap<Strip, { readonly when: When; readonly strip: Strip }>();
+/**
+ * A strip with its controls where its lanes have them at a time; the strip itself where none moves it. What was asked last is
+ * remembered, so that while one strip moves the others stay the same objects.
+ */
 export function stripAt(strip: Strip, when: When): Strip {
   if (!isAutomated(strip)) return strip;
-  return {
+  const known = asked.get(strip);
+  if (known?.when.time === when.time && known.when.side === when.side) return known.strip;
+  const there = {
     ...stripOwnAt(strip, when),
     sends: strip.sends.map((x) => sendAt(strip, x, when)),
     inserts: strip.inserts.map((i) => insertAt(strip, i, when)),
   };
+  asked.set(strip, { when, strip: there });
+  return there;
 }
 
 /** The session with all controls where their lanes have them at a time; the session itself where nothing is automated. */

@@ -6,7 +6,7 @@ import { onStep, travelAt, valueAtTravel } from '../processors/law';
 import { processorOf } from '../processors/registry';
 import { parameterName, parameterText, readParameter } from '../processors/text';
 import type { Command } from '../session/commands/types';
-import { nameOf } from '../session/lookup';
+import { nameOf, stripMap } from '../session/lookup';
 import type { AutomationMode, Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
 import type { Decibels, Id, Travel } from '../session/units';
 
@@ -120,20 +120,25 @@ const parameterControl = (p: Parameter, all: readonly Parameter[]): Control => (
   read: (t) => readParameter(p, t),
 });
 
-const controls = new Map<string, readonly Control[]>();
-/** What automation can move in a processor of a kind. A parameter that its latency depends on stays where it was put. */
-export function insertControls(type: string): readonly Control[] {
+const controls = new Map<string, ReadonlyMap<string, Control>>();
+/** What automation can move in a processor of a kind, by id. A parameter that its latency depends on stays where it was put. */
+function insertControlMap(type: string): ReadonlyMap<string, Control> {
   let known = controls.get(type);
   if (!known) {
     const processor = processorOf(type);
-    known = [
+    const list = [
       ...(processor.mixes ? INSERT : INSERT.filter((c) => c !== mix)),
       ...processor.parameters.filter((p) => !p.latent).map((p) => parameterControl(p, processor.parameters)),
     ];
+    known = new Map(list.map((c) => [c.id, c]));
     controls.set(type, known);
   }
   return known;
 }
+export const insertControls = (type: string): readonly Control[] => [...insertControlMap(type).values()];
+/** One of them; undefined where it has no such control. */
+export const insertControl = (type: string, id: string): Control | undefined =>
+  insertControlMap(type).get(id);
 
 /** Names one control of a session: of a strip, of one of its sends or inserts, or of a VCA. */
 export interface ControlRef {
@@ -170,53 +175,79 @@ const insertValue = (i: Insert, control: string): Decibels => {
   return valueOf(p, i.params);
 };
 
-const placed = (
-  ref: Omit<ControlRef, 'control'>,
-  list: readonly Control[],
-  owner: { readonly lanes: Lanes },
+const place = (
+  ref: ControlRef,
+  control: Control,
+  lanes: Lanes,
   mode: AutomationMode,
-  value: (control: string) => Decibels,
-): readonly Placed[] =>
-  list.map((control) => ({
-    ref: { ...ref, control: control.id },
+  value: Decibels,
+): Placed => ({ ref, control, mode, value, lane: lanes[control.id] ?? null, lanes });
+const placeOwn = (part: 'strip' | 'vca', s: Strip | Vca, control: Control): Placed =>
+  place(
+    { part, owner: s.id, id: null, control: control.id },
     control,
-    mode,
-    value: value(control.id),
-    lane: owner.lanes[control.id] ?? null,
-    lanes: owner.lanes,
-  }));
+    s.lanes,
+    s.automation,
+    stripValue(s, control.id),
+  );
+const placeSend = (s: Strip, x: Send, control: Control): Placed =>
+  place(
+    { part: 'send', owner: s.id, id: x.id, control: control.id },
+    control,
+    x.lanes,
+    s.automation,
+    sendValue(x, control.id),
+  );
+const placeInsert = (s: Strip, i: Insert, control: Control): Placed =>
+  place(
+    { part: 'insert', owner: s.id, id: i.id, control: control.id },
+    control,
+    i.lanes,
+    s.automation,
+    insertValue(i, control.id),
+  );
 
 /** All that automation can move in a strip: its own controls, those of its sends, then those of its inserts. */
 export const stripControls = (s: Strip): readonly Placed[] => [
-  ...placed({ part: 'strip', owner: s.id, id: null }, STRIP, s, s.automation, (c) => stripValue(s, c)),
-  ...s.sends.flatMap((x) =>
-    placed({ part: 'send', owner: s.id, id: x.id }, SEND, x, s.automation, (c) => sendValue(x, c)),
-  ),
-  ...s.inserts.flatMap((i) =>
-    placed({ part: 'insert', owner: s.id, id: i.id }, insertControls(i.type), i, s.automation, (c) =>
-      insertValue(i, c),
-    ),
-  ),
+  ...STRIP.map((c) => placeOwn('strip', s, c)),
+  ...s.sends.flatMap((x) => SEND.map((c) => placeSend(s, x, c))),
+  ...s.inserts.flatMap((i) => insertControls(i.type).map((c) => placeInsert(s, i, c))),
 ];
-export const vcaControls = (v: Vca): readonly Placed[] =>
-  placed({ part: 'vca', owner: v.id, id: null }, VCA, v, v.automation, (c) => stripValue(v, c));
+export const vcaControls = (v: Vca): readonly Placed[] => VCA.map((c) => placeOwn('vca', v, c));
 
 /** @returns undefined where there is no such control (any more) */
 export function findControl(session: Session, ref: ControlRef): Placed | undefined {
-  const same = (p: Placed) => p.ref.part === ref.part && p.ref.id === ref.id && p.ref.control === ref.control;
+  const named = (list: readonly Control[]) => list.find((c) => c.id === ref.control);
   if (ref.part === 'vca') {
     const vca = session.vcas.find((v) => v.id === ref.owner);
-    return vca && vcaControls(vca).find(same);
+    const control = named(VCA);
+    return vca && control && ref.id === null ? placeOwn('vca', vca, control) : undefined;
   }
-  const strip = session.strips.find((s) => s.id === ref.owner);
-  return strip && stripControls(strip).find(same);
+  const strip = stripMap(session).get(ref.owner);
+  if (!strip) return undefined;
+  switch (ref.part) {
+    case 'strip': {
+      const control = named(STRIP);
+      return control && ref.id === null ? placeOwn('strip', strip, control) : undefined;
+    }
+    case 'send': {
+      const send = strip.sends.find((x) => x.id === ref.id);
+      const control = named(SEND);
+      return send && control && placeSend(strip, send, control);
+    }
+    case 'insert': {
+      const insert = strip.inserts.find((i) => i.id === ref.id);
+      const control = insert && insertControl(insert.type, ref.control);
+      return control && placeInsert(strip, insert, control);
+    }
+  }
 }
 
 /** A control as it is called in its strip: `Level`, `Send level to Plate`, `Compressor: threshold`. */
 export function controlName(session: Session, ref: ControlRef): string {
   const found = findControl(session, ref);
   const own = found?.control.name ?? ref.control;
-  const strip = session.strips.find((s) => s.id === ref.owner);
+  const strip = stripMap(session).get(ref.owner);
   if (ref.part === 'send') {
     const to = strip?.sends.find((x) => x.id === ref.id)?.to;
     return to ? `${own === 'Pan' ? 'Send pan' : own} to ${nameOf(session, to)}` : own;

@@ -1,4 +1,3 @@
-import type { Side } from '../automation/lane';
 import type { When } from '../automation/at';
 import type { Hertz, Samples, Seconds } from '../session/units';
 import { BLOCK } from './layout';
@@ -34,35 +33,143 @@ function astray(
   return worst;
 }
 
+/** What lies between two knots, and the second of them: frames and values. */
+interface Piece {
+  readonly frames: readonly number[];
+  readonly values: readonly number[];
+}
+
 /**
- * Draws what parameters do over time as straight lines, each as long as it keeps close to what is wanted, and at
- * least a block.
- * @param times at which the lanes have points, in any order
- * @param shift frames by which the engine needs the values later (or, negative, earlier)
- * @returns null where nothing moves
+ * What parameters do over time, drawn as straight lines, each as long as it keeps close to what is wanted, and at least a
+ * block. The stretch between two points of the lanes can be drawn without the others, so that a host may begin with what it
+ * plays next.
  */
-export function drawCurve(
-  times: readonly Seconds[],
-  make: (when: When) => readonly number[],
-  sampleRate: Hertz,
-  shift: Samples,
-): Omit<Curve, 'at'> | null {
-  const knots = [...new Set(times)].sort((a, b) => a - b);
-  const get = (time: Seconds, side: Side) => make({ time, side });
-  const frames: number[] = [];
-  const values: number[] = [];
-  const put = (time: Seconds, list: readonly number[]) => {
-    frames.push(time * sampleRate + shift);
-    values.push(...list);
-  };
-  const least = BLOCK / sampleRate;
-  const between = (t0: Seconds, v0: readonly number[], t1: Seconds, v1: readonly number[]) => {
+export class CurveDrawing {
+  /** Seconds at which the lanes have points, rising. */
+  private readonly knots: Float64Array;
+  private readonly pieces: (Piece | undefined)[];
+  /** Pieces that `curve` was made of: from the first up to, not including, the last. */
+  private first = 0;
+  private last = 0;
+  private made: Omit<Curve, 'at'> | null = null;
+
+  /**
+   * @param times at which the lanes have points, in any order
+   * @param shift frames by which the engine needs the values later (or, negative, earlier)
+   */
+  constructor(
+    times: readonly Seconds[],
+    private readonly make: (when: When) => readonly number[],
+    private readonly sampleRate: Hertz,
+    private readonly shift: Samples,
+  ) {
+    this.knots = Float64Array.from(new Set(times)).sort();
+    this.pieces = new Array<Piece | undefined>(this.knots.length);
+  }
+
+  /** Whether every stretch of it is drawn. */
+  get whole(): boolean {
+    return this.first === 0 && this.last === this.knots.length;
+  }
+  /** What is drawn; null where nothing is, or where the whole moves nothing. */
+  get curve(): Omit<Curve, 'at'> | null {
+    return this.made;
+  }
+
+  /**
+   * Draws what it does in a span of time.
+   * @param late asked after each piece that was drawn: whether it is to stop; it goes on from there when it is asked again
+   * @returns whether the span is drawn
+   */
+  draw(from: Seconds, to: Seconds, late: () => boolean = () => false): boolean {
+    const { knots } = this;
+    const count = (time: Seconds) => {
+      let low = 0;
+      let high = knots.length;
+      while (low < high) {
+        const mid = (low + high) >> 1;
+        if (knots[mid]! <= time) low = mid + 1;
+        else high = mid;
+      }
+      return low;
+    };
+    // The piece that ends at the first knot past the span belongs to it, and the one that ends where it begins.
+    const begin = Math.max(0, count(from) - 1);
+    const end = Math.min(knots.length, count(to) + 1);
+    let next = begin;
+    while (next < end) {
+      const there = this.pieces[next] !== undefined;
+      if (!there) this.pieces[next] = this.piece(next);
+      next++;
+      if (!there && late()) break;
+    }
+    this.join(begin, next);
+    return next === end;
+  }
+  drawWhole(): Omit<Curve, 'at'> | null {
+    this.draw(-Infinity, Infinity);
+    return this.made;
+  }
+
+  /** Makes the curve of all that is drawn around these pieces without a gap. */
+  private join(begin: number, end: number) {
+    if (begin >= this.first && end <= this.last) return;
+    let first = begin;
+    let last = end;
+    while (first > 0 && this.pieces[first - 1]) first--;
+    while (last < this.pieces.length && this.pieces[last]) last++;
+    this.first = first;
+    this.last = last;
+    const drawn = this.pieces.slice(first, last) as Piece[];
+    const frames = new Float64Array(drawn.reduce((n, p) => n + p.frames.length, 0));
+    const values = new Float32Array(drawn.reduce((n, p) => n + p.values.length, 0));
+    let frame = 0;
+    let value = 0;
+    for (const p of drawn) {
+      frames.set(p.frames, frame);
+      values.set(p.values, value);
+      frame += p.frames.length;
+      value += p.values.length;
+    }
+    const size = values.length / frames.length;
+    const still = this.whole && values.every((v, i) => v === values[i % size]);
+    this.made = frames.length === 0 || still ? null : { count: size, frames, values };
+  }
+
+  private piece(k: number): Piece {
+    const frames: number[] = [];
+    const values: number[] = [];
+    const put = (time: Seconds, list: readonly number[]) => {
+      frames.push(time * this.sampleRate + this.shift);
+      for (const v of list) values.push(v);
+    };
+    const time = this.knots[k]!;
+    const before = this.make({ time, side: 'before' });
+    if (k > 0) {
+      const from = this.knots[k - 1]!;
+      this.between(from, this.make({ time: from, side: 'after' }), time, before, put);
+    }
+    put(time, before);
+    const after = this.make({ time, side: 'after' });
+    if (after.some((v, i) => v !== before[i])) put(time, after);
+    return { frames, values };
+  }
+
+  private between(
+    t0: Seconds,
+    v0: readonly number[],
+    t1: Seconds,
+    v1: readonly number[],
+    put: (time: Seconds, list: readonly number[]) => void,
+  ): void {
     const span = t1 - t0;
+    const least = BLOCK / this.sampleRate;
     if (span <= least) return;
-    const middle = get((t0 + t1) / 2, 'after');
+    const get = (time: Seconds) => this.make({ time, side: 'after' });
+    const middle = get((t0 + t1) / 2);
     const half = astray(v0, v1, 0.5, middle);
-    const quarter = astray(v0, v1, 0.25, get(t0 + span / 4, 'after'));
-    const last = astray(v0, v1, 0.75, get(t0 + (span * 3) / 4, 'after'));
+    const quarter = astray(v0, v1, 0.25, get(t0 + span / 4));
+    const last = astray(v0, v1, 0.75, get(t0 + (span * 3) / 4));
     const worst = Math.max(half, quarter, last);
     if (worst <= 1) return;
     // A chord of an even bow strays by the square of its length, so many pieces bring it near; at its quarters it strays by
@@ -73,26 +180,13 @@ export function drawCurve(
     let value = v0;
     for (let k = 1; k <= pieces; k++) {
       const end = k === pieces ? t1 : t0 + (span * k) / pieces;
-      const there = k === pieces ? v1 : k * 2 === pieces ? middle : get(end, 'after');
-      if (!even) between(time, value, end, there);
+      const there = k === pieces ? v1 : k * 2 === pieces ? middle : get(end);
+      if (!even) this.between(time, value, end, there, put);
       if (k < pieces) put(end, there);
       time = end;
       value = there;
     }
-  };
-  let last: { time: Seconds; value: readonly number[] } | null = null;
-  for (const time of knots) {
-    const before = get(time, 'before');
-    const after = get(time, 'after');
-    if (last) between(last.time, last.value, time, before);
-    put(time, before);
-    if (after.some((v, i) => v !== before[i])) put(time, after);
-    last = { time, value: after };
   }
-  if (!last) return null;
-  const count = last.value.length;
-  if (values.every((v, i) => v === values[i % count])) return null;
-  return { count, frames: Float64Array.from(frames), values: Float32Array.from(values) };
 }
 
 /**

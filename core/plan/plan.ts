@@ -70,18 +70,9 @@ export interface PlanCost {
   readonly inserts: readonly { readonly strip: Id; readonly insert: Id }[];
 }
 
-/** Whether two plans differ in parameters alone, so that the running one can be steered to the other. */
-export function sameStructure(a: Plan, b: Plan): boolean {
-  if (a.bytes !== b.bytes || a.words.length !== b.words.length) return false;
-  for (let i = 0; i < a.words.length; i++) if (a.words[i] !== b.words[i]) return false;
-  if (a.params.length !== b.params.length) return false;
-  for (let i = 0; i < a.params.length; i++)
-    if (a.params[i]!.key !== b.params[i]!.key || a.params[i]!.count !== b.params[i]!.count) return false;
-  const port = (p: Port) => `${p.strip} ${p.channels} ${p.offset}`;
-  return (
-    a.sources.length === b.sources.length &&
-    a.sources.every((p, i) => port(p) === port(b.sources[i]!)) &&
-    a.captures.length === b.captures.length &&
-    a.captures.every((p, i) => port(p) === port(b.captures[i]!))
-  );
+/** What of a running plan is to be another: parameters by their places, and the curves that move them. */
+export interface PlanSteering {
+  readonly runs: readonly { readonly at: number; readonly values: readonly number[] }[];
+  /** A curve that takes the place of the one of the same run; null takes it away. */
+  readonly curves: readonly { readonly at: number; readonly curve: Omit<Curve, 'at'> | null }[];
 }

@@ -78,8 +78,43 @@ export const EQUALIZER_BANDS: readonly Band[] = [
   cutBand('highCut', 'High cut', 16000),
 ];
 
+/** What a band was asked last, and its answer. */
+interface Asked {
+  readonly sampleRate: Hertz;
+  readonly on: number;
+  readonly hertz: Hertz;
+  readonly gain: number;
+  readonly shape: number;
+  readonly sections: readonly Section[];
+  readonly floats: readonly number[];
+}
+/** A lane that moves one band asks for the same of all others again and again. */
+const asked = new Map<Band, Asked>();
+
 /** The sections of one band, as many whatever its settings; what is off or has nothing to do rests. */
-function bandSections(band: Band, params: Params, sampleRate: Hertz): readonly Section[] {
+function ask(band: Band, params: Params, sampleRate: Hertz): Asked {
+  const known = asked.get(band);
+  const on = valueOf(band.on, params);
+  const hertz = valueOf(band.frequency, params);
+  const gain = band.gain ? valueOf(band.gain, params) : 0;
+  const shape = valueOf((band.q ?? band.slope)!, params);
+  if (
+    known?.sampleRate === sampleRate &&
+    known.on === on &&
+    known.hertz === hertz &&
+    known.gain === gain &&
+    known.shape === shape
+  )
+    return known;
+  const sections = sectionsOfBand(band, params, sampleRate);
+  const answer = { sampleRate, on, hertz, gain, shape, sections, floats: sections.flatMap(sectionFloats) };
+  asked.set(band, answer);
+  return answer;
+}
+const bandSections = (band: Band, params: Params, sampleRate: Hertz) =>
+  ask(band, params, sampleRate).sections;
+
+function sectionsOfBand(band: Band, params: Params, sampleRate: Hertz): readonly Section[] {
   const hertz = valueOf(band.frequency, params);
   const on = isOn(band.on, params);
   if (band.slope) {
@@ -140,5 +175,10 @@ export const equalizer: Processor = {
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
   stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8,
-  engineParams: (params, { sampleRate }) => equalizerSections(params, sampleRate).flatMap(sectionFloats),
+  engineParams(params, { sampleRate }) {
+    const floats: number[] = [];
+    for (const band of EQUALIZER_BANDS)
+      for (const value of ask(band, params, sampleRate).floats) floats.push(value);
+    return floats;
+  },
 };

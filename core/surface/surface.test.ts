@@ -70,7 +70,6 @@ function host(start: Session) {
       const shown = [...live.values()].at(-1) ?? session;
       const step = receive(shown, state, bytes, profile);
       state = step.state;
-      out.push(...step.bytes);
       for (const a of step.actions) {
         actions.push(a);
         if (a.type === 'live' || a.type === 'settle') live.set(a.gesture, apply(session, a.commands).session);

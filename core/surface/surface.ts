@@ -77,7 +77,6 @@ export type SurfaceAction =
 export interface SurfaceStep {
   readonly actions: readonly SurfaceAction[];
   readonly state: SurfaceState;
-  readonly bytes: readonly number[];
 }
 
 /** Strips that the surface can show, in the Sheet's order; hidden ones stay out. */
@@ -130,8 +129,8 @@ const NUDGES: Partial<Record<ButtonRole, number>> = { nudgeLeft: -1, nudgeRight:
 const FADER_SLACK = 3;
 
 /**
- * Takes a piece of MIDI from the device: (session, state, bytes in) gives (actions, state, bytes out). The bytes out
- * bring the device to the session as it was given; call `feedback` after the actions have been carried out.
+ * Takes a piece of MIDI from the device: (session, state, bytes in) gives (actions, state). When the actions have been carried
+ * out, of however many pieces, `feedback` brings the device to what has become of the session.
  */
 export function receive(
   session: Session,
@@ -150,8 +149,7 @@ export function receive(
         next = heard(session, next, control, message, profile, actions);
     }
   }
-  const out = feedback(session, next, profile);
-  return { actions, state: out.state, bytes: out.bytes };
+  return { actions, state: next };
 }
 
 function stripAt(

@@ -1,11 +1,16 @@
-import { compilePlan } from '@core/plan/compile';
 import { BLOCK } from '@core/plan/layout';
-import { sameStructure, type Plan } from '@core/plan/plan';
+import { sameShape } from '@core/plan/shape';
+import { processorOf } from '@core/processors/registry';
+import { deltaOf } from '@core/session/delta';
 import type { Session } from '@core/session/types';
 import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder.worker';
 import FeederWorker from './feeder.worker?worker';
+import { Paced } from '@/ui/pace';
+import type { Planned, PlanWorkerMessage } from './plan.worker';
+import PlanWorker from './plan.worker?worker';
+import type { Wiring } from './planKeeper';
 import {
   CONTROL,
   CONTROL_WORDS,
@@ -57,11 +62,23 @@ export function loadEngine(): Promise<WebAssembly.Module> {
   return engineModule;
 }
 
-/** The live engine of one session: an audio context, its worklet, the feeder, and the memory that they share. */
+/** Milliseconds between two words to the engine of what has moved: a block at 48 kHz, before which nothing of it is heard. */
+const PACE = 2.6;
+
+/**
+ * The live engine of one session: an audio context, its worklet, the feeder, the keeper of its plan, and the memory that they
+ * share. What moves is gathered here, and told at the pace of the audio thread.
+ */
 export class Player {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
   private feeder: Worker | null = null;
+  private keeper: Worker | null = null;
+  /** What the keeper has of the session. */
+  private told: Session | null = null;
+  /** The newest plan that the keeper has made. */
+  private planned: Planned | null = null;
+  private readonly moves = new Paced(() => this.bring(), PACE);
   private readonly controlMemory = new SharedArrayBuffer(CONTROL_WORDS * 4);
   private readonly meterMemory = new SharedArrayBuffer(METER_SLOTS * METER_SLOT_FLOATS * 4);
   private readonly dynamicsMemory = new SharedArrayBuffer(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
@@ -80,10 +97,8 @@ export class Player {
   readonly meters = new Float32Array(this.meterMemory);
   private readonly slots = new Map<string, number>();
   private readonly rings = new Map<string, FeedSource>();
-  private plan: Plan | null = null;
   private channels = 2;
   private leaves = '';
-  private session: Session | null = null;
   private stems: Readonly<Record<string, StemFacts>> = {};
   private generation = 0;
   private starting: Promise<void> | null = null;
@@ -91,14 +106,19 @@ export class Player {
   /** Gaps of contexts that are no more. */
   private gapsBefore: Gaps = NO_GAPS;
 
-  /** @param buffer milliseconds that the device is given ahead */
-  constructor(private buffer: number) {}
+  /**
+   * @param buffer milliseconds that the device is given ahead
+   * @param heard the session as it is heard, asked when there is time to tell it on; null where none is open
+   */
+  constructor(
+    private buffer: number,
+    private readonly heard: () => Session | null,
+  ) {}
 
-  /** Shows the session to the engine: what moved is steered, what was rerouted crosses over. */
-  update(session: Session, stems: Readonly<Record<string, StemFacts>>): void {
-    this.session = session;
+  /** Has the session shown to the engine, soon: what moved is steered, what was rerouted crosses over. */
+  update(stems: Readonly<Record<string, StemFacts>>): void {
     this.stems = stems;
-    if (this.node) this.bring();
+    if (this.node) this.moves.ask();
   }
 
   /** Seconds from which the position is counted when nothing rolls. */
@@ -184,10 +204,11 @@ export class Player {
   /** What the processors of the plan that plays have taken of the audio thread's time; null until that is known. */
   get measured(): LoadReading | null {
     const blocks = Atomics.load(this.control, CONTROL.costBlocks);
-    if (!this.plan || Atomics.load(this.control, CONTROL.costPlan) !== this.serial || !blocks) return null;
-    const rate = this.session!.sampleRate;
-    const real = (blocks * BLOCK * 1000) / rate;
-    const inserts = insertLoads(this.session!, this.plan, this.costs, real);
+    const { told, planned } = this;
+    if (!told || planned?.serial !== this.serial || !blocks) return null;
+    if (Atomics.load(this.control, CONTROL.costPlan) !== this.serial) return null;
+    const real = (blocks * BLOCK * 1000) / told.sampleRate;
+    const inserts = insertLoads(told, planned, this.costs, real);
     return { inserts, share: this.costs[COST_WHOLE]! / real, seconds: real / 1000 };
   }
 
@@ -212,7 +233,7 @@ export class Player {
 
   private async setUp() {
     if (!globalThis.crossOriginIsolated) throw new Error(say('pageNotIsolatedSoHas'));
-    const session = this.session;
+    const session = this.heard();
     if (!session) return;
     const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: this.buffer / 1000 });
     const [module] = await Promise.all([loadEngine(), context.audioWorklet.addModule(workletUrl)]);
@@ -238,6 +259,11 @@ export class Player {
     node.connect(context.destination);
     this.feeder = new FeederWorker();
     this.feed({ type: 'start', control: this.controlMemory });
+    this.keeper = new PlanWorker();
+    this.keeper.onmessage = ({ data }: MessageEvent<Planned>) => (this.planned = data);
+    const { port1, port2 } = new MessageChannel();
+    this.keep({ type: 'connect', port: port1, control: this.controlMemory }, [port1]);
+    node.port.postMessage({ type: 'listen', port: port2 } satisfies WorkletMessage, [port2]);
     this.context = context;
     this.node = node;
     this.bring();
@@ -246,41 +272,39 @@ export class Player {
     if (this.measuring) this.measure(true);
   }
 
+  /** Tells the keeper what the session has become, and, where it has another shape, how it is wired now. */
   private bring() {
-    const session = this.session!;
+    const session = this.heard();
+    if (!session || !this.keeper) return;
+    const { told } = this;
     const outputs = playedOutputs(session, this.channels);
-    const plan = compilePlan(session, { capture: outputs.map((o) => o.strip) });
     const sources = this.sources(session);
     const leaves = outputs.map((o) => `${o.strip} ${o.channel}`).join();
-    const same =
-      this.plan !== null && sameStructure(this.plan, plan) && sources === this.fed && leaves === this.leaves;
+    const steered =
+      told !== null && sameShape(told, session) && sources === this.fed && leaves === this.leaves;
+    if (steered && told === session) return;
     this.leaves = leaves;
-    const before = this.plan?.curves ?? [];
-    this.plan = plan;
-    if (same) {
-      // A curve that was drawn before is there already.
-      const curves = plan.curves.map((c, i) =>
-        before[i]?.values === c.values && before[i].frames === c.frames && before[i].at === c.at ? null : c,
-      );
-      return this.tell({ type: 'steer', targets: plan.targets, curves });
-    }
+    this.told = session;
     if (sources !== this.fed) {
       this.fed = sources;
       this.feed({ type: 'sources', sources });
     }
-    this.tell({
-      type: 'plan',
-      plan: { ...plan, serial: ++this.serial },
+    const delta = deltaOf(told, session);
+    if (steered) return this.keep({ type: 'session', delta });
+    const wiring: Wiring = {
+      serial: ++this.serial,
       sources: sources.map(({ strip, channels, ring }) => ({ strip, channels, ring })),
       outputs,
       dynamics: Object.fromEntries(
-        plan.reductions.map((r) => [
-          `${r.strip} ${r.insert}`,
-          this.dynamicsSlot(r.strip, r.insert) / DYNAMICS_SLOT_FLOATS,
-        ]),
+        session.strips.flatMap((s) =>
+          s.inserts
+            .filter((i) => processorOf(i.type).levelDependent)
+            .map((i) => [`${s.id} ${i.id}`, this.dynamicsSlot(s.id, i.id) / DYNAMICS_SLOT_FLOATS]),
+        ),
       ),
-      slots: Object.fromEntries(plan.meters.map((m) => [m.strip, this.slot(m.strip) / METER_SLOT_FLOATS])),
-    });
+      slots: Object.fromEntries(session.strips.map((s) => [s.id, this.slot(s.id) / METER_SLOT_FLOATS])),
+    };
+    this.keep({ type: 'session', delta, wiring });
   }
 
   /** The sources with their rings; the same list as before where nothing has changed. */
@@ -307,8 +331,12 @@ export class Player {
     return same ? this.fed : list;
   }
 
+  private keep(message: PlanWorkerMessage, transfer: Transferable[] = []) {
+    this.keeper?.postMessage(message, transfer);
+  }
+  /** Tells the audio thread, after all that was told before. */
   private tell(message: WorkletMessage) {
-    this.node?.port.postMessage(message);
+    this.keep({ type: 'pass', message });
   }
   private feed(message: FeederMessage) {
     this.feeder?.postMessage(message);
@@ -317,11 +345,15 @@ export class Player {
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */
   async roll(cue: Cue): Promise<void> {
     await this.start();
-    if (this.context?.state !== 'running') await this.context?.resume();
+    const { context } = this;
+    if (!context) return;
+    if (context.state !== 'running') await context.resume();
     // Two sets of rings take turns: what plays keeps its own, also when cues follow each other before one is taken up.
     this.generation += this.cued ? 1 : 2;
     this.feed({ type: 'cue', generation: this.generation, cue });
-    this.tell({ type: 'roll', generation: this.generation });
+    // What was moved before is there before it plays.
+    this.moves.run();
+    this.keep({ type: 'roll', generation: this.generation, from: cue.start / context.sampleRate });
   }
 
   halt(): void {
@@ -340,8 +372,6 @@ export class Player {
     if (!starting) return;
     await starting.catch(() => {});
     await this.close();
-    this.plan = null;
-    this.fed = [];
     this.starting = null;
     await this.start();
   }
@@ -349,9 +379,12 @@ export class Player {
   async close(): Promise<void> {
     this.gapsBefore = this.gaps ?? NO_GAPS;
     this.feeder?.terminate();
+    this.keeper?.terminate();
     this.node?.disconnect();
     await this.context?.close().catch(() => {});
-    this.context = this.node = this.feeder = null;
+    this.context = this.node = this.feeder = this.keeper = null;
+    this.told = this.planned = null;
+    this.fed = [];
     for (const word of [CONTROL.rolling, CONTROL.playing]) Atomics.store(this.control, word, 0);
   }
 }

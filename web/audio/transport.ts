@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, effect, ref, shallowRef, watch } from 'vue';
 import { Player, type Gaps } from './player';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
@@ -43,13 +43,9 @@ export const useTransport = defineStore('transport', () => {
     return Math.max(0, ...stems, ...document.sections.map((s) => s.end));
   });
 
-  watch(
-    () => [session.heard, session.stems] as const,
-    ([heard, stems]) => {
-      if (heard) player.value?.update(heard, stems);
-    },
-    { flush: 'sync' },
-  );
+  // What is heard is asked for when the player tells it on, not at each of many moves.
+  const toldOf = () => void [session.heard, session.stems];
+  effect(toldOf, { scheduler: () => player.value?.update(session.stems) });
 
   /** Milliseconds; what is kept in a browser may be anything. */
   const bufferMs = () => BUFFERS.find((b) => b === settings.buffer) ?? 20;
@@ -77,9 +73,9 @@ export const useTransport = defineStore('transport', () => {
   );
 
   function attach() {
-    player.value = new Player(bufferMs());
+    player.value = new Player(bufferMs(), () => session.heard);
     gapsAtChoice.value = 0;
-    if (session.heard) player.value.update(session.heard, session.stems);
+    player.value.update(session.stems);
     position.value = 0;
     frame = requestAnimationFrame(look);
   }

@@ -1,6 +1,6 @@
 import { BLOCK, METER_FLOATS } from '@core/plan/layout';
-import type { Plan } from '@core/plan/plan';
-import { Engine, type Steering } from '@engine/engine';
+import type { Plan, PlanSteering } from '@core/plan/plan';
+import { Engine } from '@engine/engine';
 import type { PlayedOutput } from './channels';
 import {
   CONTROL,
@@ -42,7 +42,9 @@ export type WorkletMessage =
       /** Where outputs leave, beside the first capture, which leaves by the first two channels. */
       readonly outputs?: readonly PlayedOutput[];
     }
-  | ({ readonly type: 'steer' } & Steering)
+  | ({ readonly type: 'steer' } & PlanSteering)
+  /** Another way by which it is told. */
+  | { readonly type: 'listen'; readonly port: MessagePort }
   | { readonly type: 'roll'; readonly generation: number }
   | { readonly type: 'halt' }
   /** The strip whose signal is looked at. */
@@ -116,9 +118,14 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.engine = new Engine(module);
     this.control = new Int32Array(control);
     this.meters = new Float32Array(meters);
-    this.port.onmessage = ({ data }: MessageEvent<WorkletMessage>) => this.receive(data);
+    this.listen(this.port);
   }
 
+  private readonly ports: MessagePort[] = [];
+  private listen(port: MessagePort) {
+    this.ports.push(port);
+    port.onmessage = ({ data }: MessageEvent<WorkletMessage>) => this.receive(data);
+  }
   private receive(m: WorkletMessage) {
     if (m.type === 'plan') {
       this.sources = new Map(m.sources.map((s) => [s.strip, s]));
@@ -129,6 +136,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     } else if (m.type === 'steer') this.engine.steer(m);
     else if (m.type === 'roll') this.wanted = m.generation;
     else if (m.type === 'halt') this.wanted = 0;
+    else if (m.type === 'listen') this.listen(m.port);
     else if (m.type === 'monitor') this.monitor = m.gain;
     else if (m.type === 'measure') this.measure(m.on);
     else if (m.type === 'tap') {

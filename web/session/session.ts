@@ -85,7 +85,9 @@ export const useSession = defineStore('session', () => {
   for (const type of ['pointerdown', 'pointermove', 'keydown', 'keyup'] as const)
     useEventListener(window, type, (e) => (alone = e.altKey), { capture: true });
   const linked = (commands: readonly Command[]) =>
-    alone || !document.value ? commands : withLinks(sessionAt(document.value, playhead.value), commands);
+    alone || !document.value?.links.length
+      ? commands
+      : withLinks(sessionAt(document.value, playhead.value), commands);
 
   const document = computed(() => ledger.value?.document ?? null);
   /** The document with the lanes that are being written. */
@@ -97,7 +99,12 @@ export const useSession = defineStore('session', () => {
   /** The document with every drag under way. */
   const shown = computed<Session | null>(() => {
     let session = written.value;
-    if (!session) return null;
+    if (!session || lives.value.size === 0) return session;
+    try {
+      return apply(session, [...lives.value.values()].flat()).session;
+    } catch {
+      // One of them no longer fits: the others are shown without it.
+    }
     for (const commands of lives.value.values()) {
       try {
         session = apply(session, commands).session;

@@ -18,7 +18,6 @@ function joined() {
     state = step.state;
     for (const a of step.actions)
       if (a.type === 'commit' || a.type === 'settle') session = apply(session, a.commands).session;
-    desk.receive(step.bytes);
     refresh();
   });
   const refresh = () => {

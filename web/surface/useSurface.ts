@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
+import { computed, onScopeDispose, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
 import type { SurfaceProfile } from '@core/surface/profile';
 import simulatedProfile from '@core/surface/profiles/simulatedDesk.json';
 import {
@@ -12,6 +12,7 @@ import {
   type SurfaceAction,
   type SurfaceState,
 } from '@core/surface/surface';
+import { Paced } from '@/ui/pace';
 import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
 import { usePick } from '@/session/pick';
@@ -37,6 +38,8 @@ export interface MidiLine {
 }
 
 const hex = (bytes: readonly number[]) => bytes.map((b) => b.toString(16).padStart(2, '0')).join(' ');
+/** Milliseconds between two answers to devices. */
+const ANSWER_MS = 4;
 /** Lines of the MIDI monitor. */
 const MONITOR = 60;
 
@@ -83,9 +86,8 @@ export const useSurface = defineStore('surface', () => {
     const step = receive(session.now, connection.state, bytes, connection.profile);
     connection.state = step.state;
     if (step.state.first !== before) first.value = step.state.first;
-    tell(connection, step.bytes);
     for (const action of step.actions) carryOut(connection, action);
-    refresh();
+    answers.ask();
   }
 
   function carryOut(connection: Connection, action: SurfaceAction) {
@@ -111,6 +113,10 @@ export const useSurface = defineStore('surface', () => {
     connection.send(bytes);
   }
 
+  /** Devices are answered once for all that came of them at a time. */
+  const answers = new Paced(() => refresh(), ANSWER_MS);
+  onScopeDispose(() => answers.close());
+
   /** Brings every device to the session as it is now. */
   function refresh() {
     if (!session.now) return;
@@ -121,7 +127,11 @@ export const useSurface = defineStore('surface', () => {
       tell(connection, out.bytes);
     }
   }
-  watch(() => [session.now, pick.picked, transport.rolling], refresh, { flush: 'post' });
+  watch(
+    () => [session.now, pick.picked, transport.rolling],
+    () => answers.ask(),
+    { flush: 'post' },
+  );
 
   function shift(by: number) {
     if (!session.now) return;

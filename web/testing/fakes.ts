@@ -52,11 +52,15 @@ export class FakePlayer {
   cue: unknown = null;
   /** Why it cannot play, where it cannot. */
   broken: Error | null = null;
-  constructor(public buffer: number) {
+  constructor(
+    public buffer: number,
+    private readonly heard: () => Session | null,
+  ) {
     FakePlayer.last = this;
   }
-  update(session: Session) {
-    this.calls.push(`update ${session.name}`);
+  update() {
+    const session = this.heard();
+    if (session) this.calls.push(`update ${session.name}`);
   }
   async roll(cue: unknown) {
     if (this.broken) throw this.broken;

@@ -36,6 +36,8 @@ export type SyncState = 'kept' | 'sending' | 'away' | 'full';
 /** How often an edit is sent that the server fails at, before it counts as one that can never be kept. */
 const MOST_FAILURES = 5;
 
+/** Milliseconds between two words to other windows of where drags stand: a picture. */
+const LIVE_MS = 16;
 /** Points of lanes that go with every move of a drag at most. */
 const MOST_LIVE_POINTS = 5000;
 const lanePoints = (commands: readonly Command[]): number =>
@@ -52,6 +54,9 @@ export class SessionSync {
   private timer: ReturnType<typeof setTimeout> | null = null;
   private waits = 0;
   private failures = 0;
+  /** Drags that have moved since the other windows were told. */
+  private readonly drags = new Map<string, readonly Command[]>();
+  private telling: ReturnType<typeof setTimeout> | null = null;
 
   constructor(
     private readonly session: string,
@@ -81,7 +86,19 @@ export class SessionSync {
   /** Tells the other windows where a drag stands. A drag of long lanes is told when it ends: it would fill the line. */
   live(gesture: string, commands: readonly Command[] | null): void {
     if (commands && lanePoints(commands) > MOST_LIVE_POINTS) return;
+    if (commands) {
+      this.drags.set(gesture, commands);
+      this.telling ??= setTimeout(() => this.tellDrags(), LIVE_MS);
+      return;
+    }
+    this.drags.delete(gesture);
     if (this.socket.connected) this.socket.emit('live', { gesture, commands });
+  }
+  private tellDrags() {
+    this.telling = null;
+    if (this.socket.connected)
+      for (const [gesture, commands] of this.drags) this.socket.emit('live', { gesture, commands });
+    this.drags.clear();
   }
 
   /** Fetches what other windows did while this one was not told. */
@@ -165,6 +182,7 @@ export class SessionSync {
   close(): void {
     this.closed = true;
     if (this.timer) clearTimeout(this.timer);
+    if (this.telling) clearTimeout(this.telling);
     this.socket.close();
   }
 }

@@ -1,0 +1,66 @@
+/// <reference lib="webworker" />
+import { PlanKeeper, type SessionNews } from './planKeeper';
+import { CONTROL } from './shared';
+import type { WorkletMessage } from './worklet';
+import type { PlanCost } from '@core/plan/plan';
+
+export type PlanWorkerMessage =
+  | { readonly type: 'connect'; readonly port: MessagePort; readonly control: SharedArrayBuffer }
+  | SessionNews
+  /** Goes on to the audio thread, after all that was said before. */
+  | { readonly type: 'pass'; readonly message: WorkletMessage }
+  /** Plays from a place of the song, in seconds, once its curves are there. */
+  | { readonly type: 'roll'; readonly generation: number; readonly from: number };
+export interface Planned {
+  readonly serial: number;
+  readonly costs: readonly PlanCost[];
+}
+
+/** Milliseconds that are drawn at a stretch, before what the page says is listened to again. */
+const STRETCH = 6;
+
+let port: MessagePort | null = null;
+let control: Int32Array = new Int32Array(0);
+const keeper: PlanKeeper = new PlanKeeper(
+  (message) => port!.postMessage(message),
+  (serial, costs) => postMessage({ serial, costs } satisfies Planned),
+  () => {
+    const cue = CONTROL.cues + (Atomics.load(control, CONTROL.playing) & 1) * 3;
+    const [start, end] = [Atomics.load(control, cue + 1), Atomics.load(control, cue + 2)];
+    return {
+      position: Atomics.load(control, CONTROL.position) / keeper.rate,
+      loopStart: end > 0 ? start / keeper.rate : null,
+    };
+  },
+);
+
+const turns = new MessageChannel();
+let turning = false;
+function goOn() {
+  if (turning || !keeper.busy) return;
+  turning = true;
+  turns.port2.postMessage(null);
+}
+turns.port1.onmessage = () => {
+  turning = false;
+  const until = performance.now() + STRETCH;
+  if (keeper.busy) keeper.goOn(() => performance.now() >= until);
+  goOn();
+};
+
+onmessage = ({ data }: MessageEvent<PlanWorkerMessage>) => {
+  switch (data.type) {
+    case 'connect':
+      port = data.port;
+      control = new Int32Array(data.control);
+      return;
+    case 'session':
+      keeper.take(data);
+      return goOn();
+    case 'pass':
+      return port!.postMessage(data.message);
+    case 'roll':
+      keeper.prepare(data.from);
+      return port!.postMessage({ type: 'roll', generation: data.generation } satisfies WorkletMessage);
+  }
+};

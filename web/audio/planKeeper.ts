@@ -1,0 +1,105 @@
+import { LivePlan } from '@core/plan/livePlan';
+import { withDelta, type Delta } from '@core/session/delta';
+import type { PlanCost } from '@core/plan/plan';
+import type { Session } from '@core/session/types';
+import type { PlayedOutput } from './channels';
+import type { WorkletMessage, WorkletSource } from './worklet';
+
+/** How a plan's strips are connected to what is outside of the engine. */
+export interface Wiring {
+  /** A number that grows with every plan. */
+  readonly serial: number;
+  readonly sources: readonly WorkletSource[];
+  readonly outputs: readonly PlayedOutput[];
+  readonly slots: Readonly<Record<string, number>>;
+  readonly dynamics: Readonly<Record<string, number>>;
+}
+/** A new state of the session. */
+export interface SessionNews {
+  readonly type: 'session';
+  /** How it came from the state before, the first from null; null where it is the same. */
+  readonly delta: Delta | null;
+  /** Given where the engine needs another plan; left out where parameters alone have moved. */
+  readonly wiring?: Wiring;
+}
+
+/** Seconds around the playhead in which curves are drawn before anything is played there. */
+const BEFORE = 1;
+const AHEAD = 8;
+/** Seconds that are drawn before the rest. */
+const SOON = 40;
+
+/** Where the song stands, and where it begins again; seconds. */
+export interface Place {
+  readonly position: number;
+  readonly loopStart: number | null;
+}
+
+/**
+ * Keeps the plan of what is heard, away from the page's thread. All that the audio thread is told goes by here, in one order: plans,
+ * parameters that moved, what is drawn of their curves, and when to play.
+ */
+export class PlanKeeper {
+  private session: Session | null = null;
+  private live: LivePlan | null = null;
+
+  /**
+   * @param tell tells the audio thread
+   * @param planned told of each new plan
+   * @param place where the song stands now
+   */
+  constructor(
+    private readonly tell: (message: WorkletMessage) => void,
+    private readonly planned: (serial: number, costs: readonly PlanCost[]) => void,
+    private readonly place: () => Place,
+  ) {}
+
+  /** Whether curves are left to be drawn. */
+  get busy(): boolean {
+    return this.live !== null && !this.live.whole;
+  }
+  get rate(): number {
+    return this.session?.sampleRate ?? 48000;
+  }
+
+  take({ delta, wiring }: SessionNews): void {
+    if (delta) this.session = withDelta(this.session, delta) as Session;
+    const session = this.session!;
+    const near = this.near(this.place().position);
+    if (wiring) {
+      const { serial, sources, outputs, slots, dynamics } = wiring;
+      this.live = new LivePlan(session, { capture: outputs.map((o) => o.strip) });
+      this.live.draw(...near);
+      const plan = this.live.give();
+      this.planned(serial, plan.costs);
+      this.tell({ type: 'plan', plan: { ...plan, serial }, sources, outputs, slots, dynamics });
+    } else if (this.live) this.steer(this.live.steer(session, near));
+  }
+
+  /** Has the curves around a place be there before it is played. @param seconds from the start of the song */
+  prepare(seconds: number): void {
+    if (this.live) this.steer(this.live.draw(...this.near(seconds)).told);
+  }
+
+  /** Draws more: first what comes soon, then where a loop begins, then all. @param late whether it is to stop for now */
+  goOn(late: () => boolean): void {
+    const { position, loopStart } = this.place();
+    const spans = [
+      [position - BEFORE, position + SOON],
+      ...(loopStart === null ? [] : [[loopStart - BEFORE, loopStart + SOON]]),
+      [-Infinity, Infinity],
+    ] as const;
+    for (const [from, to] of spans) {
+      const { told, done } = this.live!.draw(from!, to!, late);
+      this.steer(told);
+      if (!done) return;
+    }
+  }
+
+  private near(seconds: number): readonly [number, number] {
+    return [seconds - BEFORE, seconds + AHEAD];
+  }
+  private steer(told: ReturnType<LivePlan['steer']>) {
+    if (told.runs.length || told.curves.length) this.tell({ type: 'steer', ...told });
+  }
+}
