@@ -322,9 +322,9 @@ async function exportCommand(args: readonly string[]) {
     const { exportPackage } = await import('../server/sessions/packages');
     const { findSession } = await import('../server/sessions/sessions');
     const { pipeline } = await import('node:stream/promises');
-    const row = await findSession(name);
+    const row = await findSession(sequelize, name);
     const part = `${values.out}.part`;
-    const { stream, done } = exportPackage(sequelize, row);
+    const { stream, done } = exportPackage(sequelize, row.document);
     await Promise.all([done, pipeline(stream, createWriteStream(part))]);
     renameSync(part, values.out);
     say({ session: row.id, name: row.name, file: values.out });

@@ -201,7 +201,8 @@ describe('the doctor', () => {
   it('finds a document that breaks a rule', async () => {
     const id = await make('Broken');
     await sql(
-      `UPDATE sessions SET document = jsonb_set(document, '{strips,0,faderDb}', '1e15') WHERE id = $1`,
+      `UPDATE session_snapshots SET document = jsonb_set(document::jsonb, '{strips,0,faderDb}', '1e15')::text
+       WHERE session_id = $1`,
       [id],
     );
     expect(await look()).toMatchObject([{ problem: 'document', where: [id] }]);

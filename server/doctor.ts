@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { apply } from '../core/session/commands/apply';
 import { validSession } from '../core/formats/sessionDocument';
@@ -8,6 +9,7 @@ import { CHUNK_BYTES, stemHash } from './audio/stemReader';
 import { hashOf } from './audio/stemStore';
 import { giveBackRoom, sweepStems } from './audio/sweep';
 import { freeBytes } from './files/room';
+import { documentsOf, headOf } from './sessions/documents';
 import { changesBetween, horizonOf } from './sessions/history';
 
 /** What was found wrong, with what helps. */
@@ -96,12 +98,20 @@ async function hashOfStem(sequelize: Sequelize, row: StemRow): Promise<string> {
 async function* examineSessions({ sequelize, repair }: DoctorOptions): AsyncGenerator<Problem> {
   const ids = await select<{ id: string }>(sequelize, 'SELECT id FROM sessions ORDER BY created_at');
   for (const { id } of ids) {
-    const [row] = await select<{ name: string; revision: number; document: Session }>(
-      sequelize,
-      'SELECT name, revision, document FROM sessions WHERE id = $1',
-      [id],
-    );
-    if (!row) continue;
+    const head = await headOf(sequelize, id);
+    if (!head) continue;
+    let row: { readonly name: string; readonly revision: number; readonly document: Session };
+    try {
+      row = { ...head, document: await documentsOf(sequelize).at(id, head.revision, head.stamp) };
+    } catch (error) {
+      yield {
+        problem: 'document',
+        what: `The document of “${head.name}” cannot be read: ${(error as Error).message}`,
+        where: [id],
+        repair: 'Restore a backup.',
+      };
+      continue;
+    }
     try {
       validSession(row.document);
     } catch (error) {
@@ -189,7 +199,7 @@ async function* examineHistory(
       let before: Session;
       try {
         before = apply(after, change.inverse).session;
-        if (JSON.stringify(apply(before, change.commands).session) !== JSON.stringify(after))
+        if (!isDeepStrictEqual(apply(before, change.commands).session, after))
           return yield await wrong(change.revision, 'does not lead to the document that follows it');
       } catch (error) {
         return yield await wrong(

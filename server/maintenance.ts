@@ -5,7 +5,7 @@ import { compactHistories } from './sessions/compact';
 
 /** Minutes between two rounds. */
 const EVERY = 30;
-/** Edits after which the sessions' dead rows are cleared: each edit writes its document anew. */
+/** Edits after which the sessions' dead rows are cleared: each edit writes its session's row anew, and some its document. */
 const EDITS = 500;
 /** Milliseconds after which nobody is thought to play. */
 const QUIET = 60_000;
@@ -41,14 +41,15 @@ export function maintain(sequelize: Sequelize): Maintenance {
       const changes = await compactHistories(sequelize);
       const stems = await sweepStems(sequelize);
       if (changes) await bulk(sequelize).query('VACUUM session_changes');
-      await bulk(sequelize).query('VACUUM sessions');
+      await bulk(sequelize).query('VACUUM sessions, session_snapshots');
       if (stems || Date.now() - lastPlayed > QUIET)
         await giveBackRoom(sequelize, Date.now() - lastPlayed > QUIET);
     });
   const timer = setInterval(() => void round(), EVERY * 60_000).unref();
   return {
     edited() {
-      if (++edits % EDITS === 0) void quietly(() => bulk(sequelize).query('VACUUM sessions'));
+      if (++edits % EDITS === 0)
+        void quietly(() => bulk(sequelize).query('VACUUM sessions, session_snapshots'));
     },
     played() {
       lastPlayed = Date.now();

@@ -5,6 +5,7 @@ import { fork, spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import pg from 'pg';
 import { newStrip } from '../../core/session/defaults';
@@ -250,7 +251,6 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
   const kept = ids('kept');
   // Windows that were opened last tell of the others' last edits too.
   const final = await Promise.all(Array.from({ length: 2 }, (_, n) => finish(open(n, { pace: 0 }))));
-  const text = JSON.stringify(state.document);
   const sequelize = connect(running().url);
   const problems: string[] = [];
   for await (const p of examine({ sequelize, repair: false, disk: null })) problems.push(p.what);
@@ -273,7 +273,7 @@ export async function soak(minutes: number, say: (line: string) => void = () => 
       stems: [...stems].filter((s) => !stored.has(s)).length,
       windowsThatDiffer:
         [...later, ...final].filter((e) => e.unsent > 0).length +
-        final.filter((e) => JSON.stringify(e.document) !== text).length,
+        final.filter((e) => !isDeepStrictEqual(e.document, state.document)).length,
       problemsOfTheDoctor: problems,
     },
   };

@@ -121,7 +121,7 @@ export function apiRoutes({
   });
   api.post('/sessions', json(), async (req, res) => {
     const { name, sampleRate } = valid(createSchema, req.body);
-    const row = await sessions.createSession(name, sampleRate);
+    const row = await sessions.createSession(sequelize, name, sampleRate);
     res.status(201).json({ id: row.id, name: row.name });
   });
   api.post('/sessions/import', async (req, res) => {
@@ -130,8 +130,8 @@ export function apiRoutes({
     res.status(201).json(await (upload ? uploads.use(upload, bring) : spool.take(req, undefined, bring)));
   });
   api.get('/sessions/:id', async (req, res) => {
-    const row = await sessions.findSession(req.params.id);
-    res.json({ id: row.id, revision: row.revision, document: row.document });
+    const { id, revision, document } = await sessions.findSession(sequelize, req.params.id);
+    res.json({ id, revision, document });
   });
   api.post('/sessions/:id/open', async (req, res) => {
     const opened = await sessions.openSession(sequelize, req.params.id);
@@ -176,10 +176,10 @@ export function apiRoutes({
     res.json({ change });
   });
   api.get('/sessions/:id/export', async (req, res) => {
-    const row = await sessions.findSession(req.params.id);
+    const row = await sessions.findSession(sequelize, req.params.id);
     const file = `${row.name.replace(/[^\p{L}\p{N} _-]+/gu, '_') || 'session'}.zonula`;
     res.attachment(file).type('application/zip');
-    const { stream, done } = exportPackage(sequelize, row);
+    const { stream, done } = exportPackage(sequelize, row.document);
     await Promise.all([done, pipeline(stream, res)]);
   });
 

@@ -7,14 +7,12 @@ import {
   type Sequelize,
 } from 'sequelize';
 import type { Command } from '../../core/session/commands/types';
-import { migrate } from '../../core/session/migrate';
 import type { Session } from '../../core/session/types';
 import type { ChangeKind } from '../../core/session/history';
 
 export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
   declare id: CreationOptional<string>;
   declare name: string;
-  declare document: Session;
   declare revision: CreationOptional<number>;
   declare openedAt: CreationOptional<Date>;
   declare createdAt: CreationOptional<Date>;
@@ -95,15 +93,6 @@ export function defineModels(sequelize: Sequelize): void {
     {
       id: uuid,
       name: { type: DataTypes.TEXT, allowNull: false },
-      document: {
-        type: DataTypes.JSONB,
-        allowNull: false,
-        // Rows stay as they were kept; what a later program has added is filled in where they are read.
-        get() {
-          const kept = this.getDataValue('document') as Session | undefined;
-          return kept && migrate(kept);
-        },
-      },
       revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 0 },
       openedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: DataTypes.DATE,
@@ -120,8 +109,8 @@ export function defineModels(sequelize: Sequelize): void {
       label: { type: DataTypes.TEXT, allowNull: false },
       changeId: { type: DataTypes.UUID, allowNull: false },
       ofChange: { type: DataTypes.UUID, allowNull: true, defaultValue: null },
-      commands: { type: DataTypes.JSONB, allowNull: true },
-      inverse: { type: DataTypes.JSONB, allowNull: true },
+      commands: { type: DataTypes.JSON, allowNull: true },
+      inverse: { type: DataTypes.JSON, allowNull: true },
       createdAt: DataTypes.DATE,
     },
     { ...common, tableName: 'session_changes', updatedAt: false },

@@ -9,6 +9,7 @@ import type { StemSource } from '../audio/stemReader.worker';
 export interface PackageRead {
   readonly name: string;
   readonly sampleRate: number;
+  readonly strips: number;
   readonly document: string;
   readonly stems: readonly { readonly name: string; readonly source: StemSource }[];
 }
@@ -38,6 +39,7 @@ async function read(path: string): Promise<PackageRead> {
 const facts = (session: Session, source: (stem: string) => StemSource): PackageRead => ({
   name: session.name,
   sampleRate: session.sampleRate,
+  strips: session.strips.length,
   document: JSON.stringify(session),
   stems: stemsOf(session).map((name) => ({ name, source: source(name) })),
 });

@@ -3,8 +3,8 @@ import { apply } from '../../core/session/commands/apply';
 import { validCommands } from '../../core/session/commands/schema';
 import { bodyOf, editMeant, type Change, type ChangeBody, type ChangeKind } from '../../core/session/history';
 import { Refusal } from '../../core/session/refusal';
-import type { Session } from '../../core/session/types';
 import { PACKAGE_LIMITS } from '../package/limits';
+import { bytesOf, documentsOf, headOf } from './documents';
 import { changeNamed, changesAfter, horizonOf, stacksOf, writeChange } from './history';
 import { referTo, stemsNamed } from './references';
 import { isUuid, noSession } from './sessions';
@@ -44,15 +44,12 @@ export async function commit(
   let { label } = request;
   const own = kind === 'edit' ? validCommands(request.commands) : null;
   if (!isUuid(id)) throw noSession(id);
-  return sequelize.transaction(async (transaction) => {
-    const [row] = (await sequelize.query('SELECT document, revision FROM sessions WHERE id = $1 FOR UPDATE', {
-      bind: [id],
-      type: QueryTypes.SELECT,
-      transaction,
-    })) as { document: Session; revision: number }[];
+  const documents = documentsOf(sequelize);
+  const { kept, ...result } = await sequelize.transaction(async (transaction) => {
+    const row = await headOf(sequelize, id, transaction, true);
     if (!row) throw noSession(id);
     const known = await changeNamed(sequelize, id, changeId, transaction);
-    if (known) return { change: known, fresh: false };
+    if (known) return { change: known, fresh: false, kept: null };
     if (row.revision !== request.revision) {
       const whole = request.revision >= (await horizonOf(sequelize, id, transaction));
       throw new Stale(
@@ -77,21 +74,28 @@ export async function commit(
       body = bodyOf(kind, edit);
     }
     await referTo(sequelize, id, stemsNamed(body.commands), transaction);
-    const { session, inverse } = apply(row.document, body.commands);
-    const text = JSON.stringify(session);
+    const document = await documents.at(id, row.revision, row.stamp, transaction);
+    const { session, inverse } = apply(document, body.commands);
     // What was once accepted can be brought back: only an edit is held to this.
-    if (kind === 'edit' && Buffer.byteLength(text) > PACKAGE_LIMITS.documentBytes)
+    if (kind === 'edit' && bytesOf(session) > PACKAGE_LIMITS.documentBytes)
       throw new Refusal(
         'size',
         `The session would be larger than ${PACKAGE_LIMITS.documentBytes >> 20} MiB: thin out or remove automation first.`,
       );
     const revision = row.revision + 1;
-    await sequelize.query(
-      'UPDATE sessions SET document = $1::jsonb, name = $2, revision = $3, updated_at = now() WHERE id = $4',
-      { bind: [text, session.name, revision, id], transaction },
-    );
+    const [updated] = (await sequelize.query(
+      `UPDATE sessions SET name = $1, revision = $2, strip_count = $3, sample_rate = $4, updated_at = now()
+       WHERE id = $5 RETURNING updated_at::text AS stamp`,
+      {
+        bind: [session.name, revision, session.strips.length, session.sampleRate, id],
+        type: QueryTypes.SELECT,
+        transaction,
+      },
+    )) as [{ stamp: string }];
     const change: Change = { revision, kind, label, changeId, of, commands: body.commands, inverse };
     await writeChange(id, change, transaction);
-    return { change, fresh: true };
+    return { change, fresh: true, kept: { document: session, revision, stamp: updated.stamp } };
   });
+  if (kept) documents.kept(id, kept);
+  return result;
 }

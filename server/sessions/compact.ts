@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { bulk } from '../database/database';
+import { documentsOf } from './documents';
 
 /** Changes of a session that stay, and bytes of them, as the database keeps them. */
 export const KEPT_CHANGES = 5000;
@@ -22,6 +23,8 @@ export async function compactHistories(sequelize: Sequelize, kept = KEPT_CHANGES
   )) as { id: string; horizon: number }[];
   let gone = 0;
   for (const { id, horizon } of long) {
+    // What goes is no longer needed to find the document.
+    await documentsOf(sequelize).keep(id);
     // First it is said that they are not all there, then they go.
     await connection.query(
       `INSERT INTO session_horizons (session_id, revision)
@@ -56,12 +59,12 @@ async function releaseStems(sequelize: Sequelize, session: string): Promise<void
     `SELECT s.revision, array(
        SELECT r.stem_id FROM session_stems r JOIN stems t ON t.id = r.stem_id
        WHERE r.session_id = s.id
-         AND position(t.sha256 IN s.document::text) = 0
+         AND position(t.sha256 IN k.document) = 0
          AND NOT EXISTS (
            SELECT 1 FROM session_changes c WHERE c.session_id = s.id
              AND (position(t.sha256 IN c.commands::text) > 0 OR position(t.sha256 IN c.inverse::text) > 0))
      ) AS unnamed
-     FROM sessions s WHERE s.id = $1`,
+     FROM sessions s JOIN session_snapshots k ON k.session_id = s.id WHERE s.id = $1`,
     { bind: [session], type: QueryTypes.SELECT },
   )) as { revision: number; unnamed: number[] }[];
   if (!seen?.unnamed.length) return;

@@ -76,11 +76,13 @@ export const changesBetween = (
   session: string,
   after: number,
   upTo: number,
+  transaction?: Transaction,
 ): Promise<readonly Change[]> =>
   select<Change>(
     sequelize,
     `${CHANGES} WHERE c.session_id = $1 AND c.revision > $2 AND c.revision <= $3 ORDER BY c.revision`,
     [session, after, upTo],
+    transaction,
   );
 
 /** One change by the name that its window gave it; null where it is not, or no longer, in the history. */

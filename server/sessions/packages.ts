@@ -1,13 +1,14 @@
+import type { Session } from '../../core/session/types';
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { Piscina } from 'piscina';
 import type { Sequelize } from 'sequelize';
 import { Refusal } from '../../core/session/refusal';
 import { hashOf, stemRow, stemWav, stemWavBytes, storeStem, touchStems } from '../audio/stemStore';
-import type { SessionRow } from '../database/models';
 import type { PackageRead, ReaderAnswer, ReaderTask } from '../package/packageReader.worker';
 import { packageStream, type StemSource } from '../package/writePackage';
 import { threads } from '../workers';
+import { insertSession } from './documents';
 import { referTo } from './references';
 
 /** Megabytes that the thread which reads documents may have: ten times what the largest takes. */
@@ -60,10 +61,8 @@ export async function importPackage(
   const document = await inReader<string>({ do: 'name stems', document: pack.document, addresses });
   const id = randomUUID();
   await sequelize.transaction(async (transaction) => {
-    await sequelize.query('INSERT INTO sessions (id, name, document) VALUES ($1, $2, $3::jsonb)', {
-      bind: [id, pack.name, document],
-      transaction,
-    });
+    const { name, strips, sampleRate } = pack;
+    await insertSession(sequelize, id, { name, strips, sampleRate }, document, transaction);
     await referTo(sequelize, id, [...new Set(addresses.values())], transaction);
   });
   return { id, name: pack.name };
@@ -72,9 +71,9 @@ export async function importPackage(
 /** A session as a package. */
 export function exportPackage(
   sequelize: Sequelize,
-  row: SessionRow,
+  document: Session,
 ): { stream: Readable; done: Promise<void> } {
-  return packageStream(row.document, async (address): Promise<StemSource> => {
+  return packageStream(document, async (address): Promise<StemSource> => {
     const stem = await stemRow(address);
     return { bytes: stemWavBytes(stem), open: () => Readable.from(stemWav(sequelize, stem)) };
   });

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { Op, QueryTypes, type Sequelize } from 'sequelize';
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { newSession } from '../../core/session/defaults';
 import type { Change, UndoStacks } from '../../core/session/history';
 import { Refusal } from '../../core/session/refusal';
@@ -7,6 +7,7 @@ import type { Session } from '../../core/session/types';
 import { fieldSchemas } from '../../core/formats/sessionSchema';
 import { hashOf } from '../audio/stemStore';
 import { SessionRow, StemRow } from '../database/models';
+import { documentsOf, headOf, insertSession } from './documents';
 import { recentChanges, stacksOf } from './history';
 
 export interface SessionSummary {
@@ -49,50 +50,75 @@ export const isUuid = (id: string) => /^[0-9a-f]{8}-([0-9a-f]{4}-){3}[0-9a-f]{12
 export const noSession = (id: string) =>
   new Refusal('unknown', `There is no session \`${id}\`. It may have been deleted.`, [id]);
 
-async function rowOf(id: string): Promise<SessionRow> {
-  const row = isUuid(id) ? await SessionRow.findByPk(id) : null;
-  if (!row) throw noSession(id);
-  return row;
-}
 /** @throws Refusal `unknown` where there is no such session */
 export async function checkSessionThere(id: string): Promise<void> {
   if (!isUuid(id) || (await SessionRow.count({ where: { id } })) === 0) throw noSession(id);
 }
 
-/** Finds a session by id or, where just one bears it, by name. */
-export async function findSession(idOrName: string): Promise<SessionRow> {
-  if (isUuid(idOrName)) return rowOf(idOrName);
+/** A session with its document. */
+export interface FoundSession {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly document: Session;
+}
+/** Finds a session by id or, where just one bears it, by name. @throws Refusal `unknown`, or `duplicate` */
+export async function findSession(sequelize: Sequelize, idOrName: string): Promise<FoundSession> {
+  const id = isUuid(idOrName) ? idOrName : await idNamed(idOrName);
+  const { revision, document } = await readSession(sequelize, id);
+  return { id, name: document.name, revision, document };
+}
+async function idNamed(name: string): Promise<string> {
   // PostgreSQL takes no text with a zero in it: no session bears such a name.
-  const rows = idOrName.includes('\0') ? [] : await SessionRow.findAll({ where: { name: idOrName } });
+  const rows = name.includes('\0') ? [] : await SessionRow.findAll({ where: { name } });
   if (rows.length > 1)
     throw new Refusal(
       'duplicate',
-      `${rows.length} sessions are named \`${idOrName}\`: name one by its id: ${rows.map((r) => r.id).join(', ')}.`,
+      `${rows.length} sessions are named \`${name}\`: name one by its id: ${rows.map((r) => r.id).join(', ')}.`,
     );
-  if (!rows[0]) throw new Refusal('unknown', `There is no session \`${idOrName}\`.`, [idOrName]);
-  return rows[0];
+  if (!rows[0]) throw new Refusal('unknown', `There is no session \`${name}\`.`, [name]);
+  return rows[0].id;
 }
 
-export async function createSession(name: string, sampleRate: number): Promise<SessionRow> {
+/** A session's document at one moment, and what else is asked for at the same. @throws Refusal `unknown` */
+async function readSession<T extends object>(
+  sequelize: Sequelize,
+  id: string,
+  more?: (transaction: Transaction) => Promise<T>,
+): Promise<{ readonly revision: number; readonly document: Session } & T> {
+  if (!isUuid(id)) throw noSession(id);
+  return sequelize.transaction({ isolationLevel: 'REPEATABLE READ' as never }, async (transaction) => {
+    const head = await headOf(sequelize, id, transaction);
+    if (!head) throw noSession(id);
+    const { revision, stamp } = head;
+    const document = await documentsOf(sequelize).at(id, revision, stamp, transaction);
+    return { revision, document, ...((await more?.(transaction)) as T) };
+  });
+}
+
+export async function createSession(
+  sequelize: Sequelize,
+  name: string,
+  sampleRate: number,
+): Promise<{ readonly id: string; readonly name: string }> {
   const { error } = fieldSchemas.session.name.validate(name);
   if (error) throw new Refusal('format', `The name is not accepted: ${error.message}.`);
-  return SessionRow.create({ id: randomUUID(), name, document: newSession(name, sampleRate) });
+  const id = randomUUID();
+  const session = newSession(name, sampleRate);
+  const facts = { name, strips: session.strips.length, sampleRate };
+  await sequelize.transaction((transaction) =>
+    insertSession(sequelize, id, facts, JSON.stringify(session), transaction),
+  );
+  return { id, name };
 }
 
 /** The session as it is at one moment. @throws Refusal `unknown` */
 export async function sessionState(sequelize: Sequelize, id: string): Promise<SessionState> {
-  if (!isUuid(id)) throw noSession(id);
-  return sequelize.transaction({ isolationLevel: 'REPEATABLE READ' as never }, async (transaction) => {
-    const row = await SessionRow.findByPk(id, { transaction });
-    if (!row) throw noSession(id);
-    return {
-      id: row.id,
-      revision: row.revision,
-      document: row.document,
-      history: await recentChanges(sequelize, id, transaction),
-      ...(await stacksOf(sequelize, id, transaction)),
-    };
-  });
+  const state = await readSession(sequelize, id, async (transaction) => ({
+    history: await recentChanges(sequelize, id, transaction),
+    ...(await stacksOf(sequelize, id, transaction)),
+  }));
+  return { id, ...state };
 }
 
 export async function openSession(sequelize: Sequelize, id: string): Promise<SessionState> {

@@ -4,7 +4,9 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { newStrip } from '../../../core/session/defaults';
 import { startServer, type TestServer } from '../../testing/testServer';
 import { toneFile } from '../../testing/wav';
+import { documentsOf } from '../../sessions/documents';
 import { down, up } from './2026-11-007-history-and-references';
+import * as snapshots from './2026-11-009-snapshots';
 
 let server: TestServer;
 beforeAll(async () => {
@@ -34,6 +36,10 @@ it('histories of before know what their undos took back, and sessions hold the s
   const before = await state();
   expect(before.redo.map((e: { label: string }) => e.label)).toEqual(['edit 5', 'edit 4', 'edit 3']);
 
+  // An earlier program would not find what came after a snapshot.
+  await expect(snapshots.down(server.sequelize)).rejects.toThrow('would lose edits');
+  await documentsOf(server.sequelize).keepAll();
+  await snapshots.down(server.sequelize);
   await down(server.sequelize);
   const rows = (await server.sequelize.query('SELECT * FROM session_changes', {
     type: QueryTypes.SELECT,
@@ -41,6 +47,7 @@ it('histories of before know what their undos took back, and sessions hold the s
   // As they were written then: every change with what it did.
   expect(rows.every((r) => Array.isArray(r.commands) && Array.isArray(r.inverse))).toBe(true);
   await up(server.sequelize);
+  await snapshots.up(server.sequelize);
 
   expect(await state()).toEqual(before);
   const held = (await server.sequelize.query(
