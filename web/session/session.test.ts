@@ -221,13 +221,26 @@ describe('a drag', () => {
     const session = useSession();
     session.settle('keys a', 'level of A', [fader('a', -5)]);
     session.settle('keys b', 'level of B', [fader('b', -9)]);
-    expect([strip('a').faderDb, session.undoLabel]).toEqual([-5, 'level of A']);
     session.commit('mute', [{ type: 'strip.set', id: 'a', patch: { mute: true } }]);
-    expect(strip('b').faderDb).toBe(-9);
+    expect([strip('a').faderDb, strip('b').faderDb, session.unsent]).toEqual([-5, -9, 3]);
     session.settle('keys a', 'level of A', [fader('a', -1)]);
     session.undo();
     expect([strip('a').faderDb, session.undoLabel]).toEqual([-5, 'mute']);
   });
+});
+
+it('eight knobs that are turned at once are kept each when it has rested, as one edit each', () => {
+  const session = useSession();
+  const turn = (k: number, to: number) =>
+    session.settle(`knob ${k}`, `knob ${k}`, [fader(k % 2 ? 'a' : 'b', to)]);
+  for (let n = 0; n < 50; n++) {
+    for (let k = 0; k < 8; k++) if (k !== 3 || n < 10) turn(k, -n / 10);
+    vi.advanceTimersByTime(50);
+  }
+  // One of them has rested; the others are still being turned.
+  expect([session.unsent, session.undoLabel]).toEqual([1, 'knob 3']);
+  vi.advanceTimersByTime(1000);
+  expect(session.unsent).toBe(8);
 });
 
 describe('a linked strip', () => {

@@ -27,6 +27,7 @@ import {
   type NewChange,
 } from './sync/ledger';
 import type { AutomationWriter, WrittenLane } from './writer';
+import { usePictures } from './pictures';
 import { useSettling } from './settling';
 import { useSteps } from './steps';
 import { PendingEdits, type AsideEdit } from './sync/pendingEdits';
@@ -45,6 +46,27 @@ interface Opened extends SessionState {
   readonly stems: Record<string, StemInfo>;
 }
 
+type Drags = ReadonlyMap<string, readonly Command[]>;
+
+/** A session with drags under way. */
+function withDrags(document: Session | null, drags: Drags): Session | null {
+  if (!document || drags.size === 0) return document;
+  try {
+    return apply(document, [...drags.values()].flat()).session;
+  } catch {
+    // One of them no longer fits: the others are shown without it.
+  }
+  let session = document;
+  for (const commands of drags.values()) {
+    try {
+      session = apply(session, commands).session;
+    } catch {
+      // A drag of a strip that has gone meanwhile moves nothing.
+    }
+  }
+  return session;
+}
+
 /** Letters that an edit may be called by. */
 const MOST_LABEL = 300;
 
@@ -56,8 +78,10 @@ export const useSession = defineStore('session', () => {
   const stems = shallowRef<Readonly<Record<string, StemInfo>>>({});
   const syncState = ref<SyncState>('kept');
   const gone = ref(false);
-  /** Drags of this window by gesture, and of others by window and gesture. */
-  const lives = shallowRef<ReadonlyMap<string, readonly Command[]>>(new Map());
+  /** Drags of this window by gesture, and of others by window and gesture: as they are, and as they were last shown. */
+  const moving = shallowRef<Drags>(new Map());
+  const lives = shallowRef<Drags>(moving.value);
+  const pictures = usePictures(() => (lives.value = moving.value));
   /** What is known of the preamplifier's inputs. */
   const preamps = shallowRef<ReadonlyMap<number, PreampState>>(new Map());
   /** An answer may come after what was told since: the later word holds. */
@@ -96,24 +120,11 @@ export const useSession = defineStore('session', () => {
     if (!session || writing.value.length === 0) return session;
     return apply(session, setLanes(session, writing.value)).session;
   });
-  /** The document with every drag under way. */
-  const shown = computed<Session | null>(() => {
-    let session = written.value;
-    if (!session || lives.value.size === 0) return session;
-    try {
-      return apply(session, [...lives.value.values()].flat()).session;
-    } catch {
-      // One of them no longer fits: the others are shown without it.
-    }
-    for (const commands of lives.value.values()) {
-      try {
-        session = apply(session, commands).session;
-      } catch {
-        // A drag of a strip that has gone meanwhile moves nothing.
-      }
-    }
-    return session;
-  });
+  /** The document with every drag under way, as of the last picture. */
+  const shown = computed(() => withDrags(written.value, lives.value));
+  /** The same at this moment, which no picture waits for: what is heard, and what a device's next message adds to. */
+  const moved = computed(() => withDrags(written.value, moving.value));
+  const present = () => moved.value && sessionAt(moved.value, playhead.value);
   /** The same with every control where its lane has it now: what is shown. */
   const now = computed(() => shown.value && sessionAt(shown.value, playhead.value));
   /** The same without any lanes: what questions are asked of. */
@@ -124,7 +135,7 @@ export const useSession = defineStore('session', () => {
   const listening = shallowRef<((session: Session) => readonly Command[]) | null>(null);
   /** What is heard. */
   const heard = computed<Session | null>(() => {
-    const session = shown.value;
+    const session = moved.value;
     if (!session || !listening.value) return session;
     return apply(session, listening.value(session)).session;
   });
@@ -244,14 +255,10 @@ export const useSession = defineStore('session', () => {
           tellDropped([{ change, reason: error.message }, ...dropped]);
         },
         state: (state) => (syncState.value = state),
-        live(from, gesture, commands) {
-          const next = new Map(lives.value);
-          if (commands) next.set(`${from} ${gesture}`, commands);
-          else next.delete(`${from} ${gesture}`);
-          lives.value = next;
-        },
+        live: (from, gesture, commands) => move(`${from} ${gesture}`, commands),
         gone(from) {
-          lives.value = new Map([...lives.value].filter(([key]) => !key.startsWith(`${from} `)));
+          moving.value = new Map([...moving.value].filter(([key]) => !key.startsWith(`${from} `)));
+          pictures.now();
         },
         deleted: () => (gone.value = true),
         preamp: learnPreamp,
@@ -266,7 +273,8 @@ export const useSession = defineStore('session', () => {
     sync?.close();
     sync = null;
     ledger.value = null;
-    lives.value = new Map();
+    moving.value = new Map();
+    pictures.now();
     writing.value = [];
     listening.value = null;
     playhead.value = slowPlayhead.value = 0;
@@ -321,30 +329,45 @@ export const useSession = defineStore('session', () => {
     }
   }
 
-  /** Shows where a drag stands, here and in other windows; null ends it. */
-  function live(gesture: string, edit: readonly Command[] | null) {
+  /** Moves a drag, or ends it where nothing is given. What ends is shown at once, with the edit that comes of it. */
+  function move(key: string, commands: readonly Command[] | null, picture = pictures.soon) {
+    const next = new Map(moving.value);
+    if (commands) next.set(key, commands);
+    else next.delete(key);
+    moving.value = next;
+    if (commands) picture();
+    else pictures.now();
+  }
+
+  /**
+   * Has a drag be heard where it stands, shown with the next picture, and told to other windows; null ends it.
+   * @param picture when it is shown here
+   */
+  function live(gesture: string, edit: readonly Command[] | null, picture = pictures.soon) {
     const all = edit && linked(edit);
     if (!all) writer?.drop(gesture);
     const rest = all && (writer?.take('live', gesture, '', all) ?? all);
     const commands = rest?.length ? rest : null;
-    if (!commands && !lives.value.has(gesture)) return;
-    const next = new Map(lives.value);
-    if (commands) next.set(gesture, commands);
-    else next.delete(gesture);
-    lives.value = next;
+    if (!commands && !moving.value.has(gesture)) return;
+    move(gesture, commands, picture);
     sync?.live(gesture, commands);
   }
 
   /** Ends a drag and keeps what it stands at. */
   function land(gesture: string, label: string, commands: readonly Command[]) {
-    if (ledger.value && commands.length) {
-      if (waits()) settled();
-      keep('land', gesture, label, commands);
-    }
+    if (ledger.value && commands.length && waits()) settled();
+    letGo(gesture, label, commands);
+  }
+  function letGo(gesture: string, label: string, commands: readonly Command[]) {
+    if (ledger.value && commands.length) keep('land', gesture, label, commands);
     live(gesture, null);
   }
 
-  const { settle, settled, waits } = useSettling(live, land);
+  // Steps by key are shown at once: the next of them adds to what is shown.
+  const { settle, settled, waits } = useSettling(
+    (gesture, commands, soon) => live(gesture, commands, soon ? pictures.soon : pictures.now),
+    letGo,
+  );
   const { undo, redo } = useSteps({ id, ledger, stacks, settled, push, refused: notices.refused });
 
   return {
@@ -353,6 +376,7 @@ export const useSession = defineStore('session', () => {
     document,
     shown,
     now,
+    present,
     standing,
     listening,
     heard,

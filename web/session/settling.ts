@@ -3,7 +3,7 @@ import type { Command } from '@core/session/commands/types';
 /** How long a knob or a key has to rest before its move is kept, in milliseconds. */
 const SETTLE_MS = 600;
 
-type Live = (gesture: string, commands: readonly Command[] | null) => void;
+type Live = (gesture: string, commands: readonly Command[], soon: boolean) => void;
 type Land = (gesture: string, label: string, commands: readonly Command[]) => void;
 
 /** Moves that come in single steps: shown as they come, kept as one edit when they have rested. */
@@ -12,21 +12,26 @@ export function useSettling(live: Live, land: Land) {
     string,
     { label: string; commands: readonly Command[]; timer: ReturnType<typeof setTimeout> }
   >();
-  /** Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment. */
-  function settle(gesture: string, label: string, commands: readonly Command[]) {
+  /**
+   * Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment.
+   * @param soon whether the next picture shows it early enough
+   */
+  function settle(gesture: string, label: string, commands: readonly Command[], soon = false) {
     const before = settling.get(gesture);
     if (before) clearTimeout(before.timer);
-    else settled();
-    live(gesture, commands);
-    settling.set(gesture, { label, commands, timer: setTimeout(settled, SETTLE_MS) });
+    live(gesture, commands, soon);
+    // Several may move at once, as knobs under both hands: each is kept when it has rested itself.
+    settling.set(gesture, { label, commands, timer: setTimeout(() => keep(gesture), SETTLE_MS) });
+  }
+  function keep(gesture: string) {
+    const { label, commands, timer } = settling.get(gesture)!;
+    clearTimeout(timer);
+    settling.delete(gesture);
+    land(gesture, label, commands);
   }
   /** Keeps what was resting. */
   function settled() {
-    for (const [gesture, { label, commands, timer }] of [...settling]) {
-      clearTimeout(timer);
-      settling.delete(gesture);
-      land(gesture, label, commands);
-    }
+    for (const gesture of [...settling.keys()]) if (settling.has(gesture)) keep(gesture);
   }
   /** Whether something rests. */
   const waits = () => settling.size > 0;

@@ -64,19 +64,12 @@ export function useSheetGestures(t: SheetTools, hosts: GestureHosts) {
       ? `${what} ${stripOf(d.session, ids[0]!).name || ids[0]}`
       : say('whatOfIdsStrips', { what, ids: ids.length });
 
-  let frame = 0;
   let now: Drag | null = null;
-  /** Moves come faster than pictures; one picture shows the last of them. */
   function show(drag: Drag, commands: readonly Command[]) {
     drag.commands = commands;
-    frame ||= requestAnimationFrame(() => {
-      frame = 0;
-      if (now) session.live(GESTURE, now.commands.length ? now.commands : null);
-    });
+    session.live(GESTURE, commands.length ? commands : null);
   }
   function rest() {
-    cancelAnimationFrame(frame);
-    frame = 0;
     now = null;
     dragging.value = false;
   }

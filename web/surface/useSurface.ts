@@ -80,10 +80,11 @@ export const useSurface = defineStore('surface', () => {
 
   /** Bytes that come from a device. */
   function hear(connection: Connection, bytes: readonly number[]) {
-    if (!session.now) return;
+    const present = session.present();
+    if (!present) return;
     note('in', connection.name, bytes);
     const before = connection.state.first;
-    const step = receive(session.now, connection.state, bytes, connection.profile);
+    const step = receive(present, connection.state, bytes, connection.profile);
     connection.state = step.state;
     if (step.state.first !== before) first.value = step.state.first;
     for (const action of step.actions) carryOut(connection, action);
@@ -97,7 +98,7 @@ export const useSurface = defineStore('surface', () => {
       case 'commit':
         return session.land(`${connection.id} ${action.gesture}`, action.label, action.commands);
       case 'settle':
-        return session.settle(`${connection.id} ${action.gesture}`, action.label, action.commands);
+        return session.settle(`${connection.id} ${action.gesture}`, action.label, action.commands, true);
       case 'pick':
         return pick.only(action.strip);
       case 'play':
@@ -119,10 +120,11 @@ export const useSurface = defineStore('surface', () => {
 
   /** Brings every device to the session as it is now. */
   function refresh() {
-    if (!session.now) return;
+    const present = session.present();
+    if (!present) return;
     for (const connection of connections) {
       const state: SurfaceState = { ...connection.state, picked: pick.picked, playing: transport.rolling };
-      const out = feedback(session.now, state, connection.profile);
+      const out = feedback(present, state, connection.profile);
       connection.state = out.state;
       tell(connection, out.bytes);
     }

@@ -1,27 +1,39 @@
 /**
- * Has work that is asked for many times done once for all that was asked: at the end of what goes on now, and no more often than
- * at a pace. In a hidden window, whose timers the browser slows down, it is done at once.
- * @param pace milliseconds from one time to the next
+ * Has work that is asked for many times done once for all that was asked: when what goes on now is done, before anything is drawn.
+ * A few times in a row it is done at once, so that what comes in a burst does not wait; over time no more often than at a pace.
+ * In a hidden window, whose timers the browser slows down, it is always done at once.
  */
 export class Paced {
   private asked = false;
-  private done = -Infinity;
+  /** How often it may be done now. */
+  private left: number;
+  private counted = performance.now();
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private readonly turns = new MessageChannel();
 
+  /**
+   * @param pace milliseconds from one time to the next
+   * @param burst times in a row
+   */
   constructor(
     private readonly work: () => void,
     private readonly pace: number,
+    private readonly burst = 8,
   ) {
-    this.turns.port1.onmessage = () => this.asked && this.run();
+    this.left = burst;
   }
 
   ask(): void {
     if (this.asked) return;
     this.asked = true;
-    const rest = this.done + this.pace - performance.now();
-    if (rest > 0 && !globalThis.document?.hidden) this.timer = setTimeout(() => this.run(), rest);
-    else this.turns.port2.postMessage(null);
+    this.count();
+    if (this.left >= 1 || globalThis.document?.hidden) queueMicrotask(() => this.run());
+    else this.timer = setTimeout(() => this.run(), (1 - this.left) * this.pace);
+  }
+
+  private count() {
+    const now = performance.now();
+    this.left = Math.min(this.burst, this.left + (now - this.counted) / this.pace);
+    this.counted = now;
   }
 
   /** Does now what was asked for. */
@@ -30,12 +42,12 @@ export class Paced {
     this.timer = null;
     if (!this.asked) return;
     this.asked = false;
-    this.done = performance.now();
+    this.count();
+    this.left = Math.max(0, this.left - 1);
     this.work();
   }
   close(): void {
     this.asked = false;
     if (this.timer) clearTimeout(this.timer);
-    this.turns.port1.close();
   }
 }
