@@ -294,8 +294,9 @@ describe('hosts', () => {
 });
 
 describe('curves', () => {
+  const at = (times: readonly number[]): Lane => times.map((time) => [time, 0]);
   const drawn = (times: readonly number[], make: (when: When) => readonly number[]) =>
-    new CurveDrawing(times, make, RATE, 0).drawWhole();
+    new CurveDrawing([at(times)], make, RATE, 0).drawWhole();
   it('keep within 0.02 dB of what is wanted, at any time, and are read forward, backward and at leaps alike', () => {
     const wanted = (t: number) => [gainOf(-60 + 60 * Math.sin(t) ** 2), Math.cos(t)];
     const curve: Curve = {
@@ -325,7 +326,7 @@ describe('curves', () => {
     const whole = drawn(knots, make);
     fc.assert(
       fc.property(fc.array(fc.tuple(hundredths(-1, 10), hundredths(0, 4)), { maxLength: 6 }), (spans) => {
-        const drawing = new CurveDrawing(knots, make, RATE, 0);
+        const drawing = new CurveDrawing([at(knots), at([3, 4])], make, RATE, 0);
         for (const [from, length] of spans) {
           // Now and then it is told to stop on the way, and asked again.
           let pieces = 0;

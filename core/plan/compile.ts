@@ -63,8 +63,7 @@ export function planFacts(session: Session, options: CompileOptions = {}, before
 export function drawingOf({ recipe }: PlacedRun, sampleRate: Hertz): CurveDrawing | null {
   const { lanes, make, behind } = recipe;
   if (lanes.length === 0) return null;
-  const times = lanes.flatMap((lane) => lane.map(([time]) => time));
-  return new CurveDrawing(times, make, sampleRate, behind - leadOf(sampleRate));
+  return new CurveDrawing(lanes, make, sampleRate, behind - leadOf(sampleRate));
 }
 
 /** A plan whose curves are not drawn yet, with the runs that they would move. */

@@ -1,4 +1,5 @@
 import type { When } from '../automation/at';
+import type { Lane } from '../session/types';
 import type { Hertz, Samples, Seconds } from '../session/units';
 import { BLOCK } from './layout';
 
@@ -33,6 +34,17 @@ function astray(
   return worst;
 }
 
+/** Seconds at which any of the lanes has a point, rising. */
+function knotsOf(lanes: readonly Lane[]): Float64Array {
+  const times = new Float64Array(lanes.reduce((n, lane) => n + lane.length, 0));
+  let n = 0;
+  for (const lane of lanes) for (const [time] of lane) times[n++] = time;
+  if (lanes.length > 1) times.sort();
+  let kept = 0;
+  for (const time of times) if (kept === 0 || times[kept - 1] !== time) times[kept++] = time;
+  return times.subarray(0, kept);
+}
+
 /** What lies between two knots, and the second of them: frames and values. */
 interface Piece {
   readonly frames: readonly number[];
@@ -54,16 +66,16 @@ export class CurveDrawing {
   private made: Omit<Curve, 'at'> | null = null;
 
   /**
-   * @param times at which the lanes have points, in any order
+   * @param lanes whose points are where it bends
    * @param shift frames by which the engine needs the values later (or, negative, earlier)
    */
   constructor(
-    times: readonly Seconds[],
+    lanes: readonly Lane[],
     private readonly make: (when: When) => readonly number[],
     private readonly sampleRate: Hertz,
     private readonly shift: Samples,
   ) {
-    this.knots = Float64Array.from(new Set(times)).sort();
+    this.knots = knotsOf(lanes);
     this.pieces = new Array<Piece | undefined>(this.knots.length);
   }
 

@@ -58,7 +58,7 @@ describe('a plan that is steered', () => {
             if (next !== session) steered++;
           } else {
             expect(() => live.steer(next, [0, 1])).toThrow('another shape');
-            live = new LivePlan(next);
+            live = new LivePlan(next, {}, live);
             told = new Told(live.give());
           }
           session = next;

@@ -35,14 +35,26 @@ export class LivePlan {
   /** Runs whose curve is not whole yet. */
   private readonly unfinished = new Set<Moving>();
 
-  /** @throws Refusal `cycle`, or `unknown` for a processor that there is not */
+  /**
+   * @param before the plan that this one takes the place of: what it has drawn is not drawn anew where it is the same
+   * @throws Refusal `cycle`, or `unknown` for a processor that there is not
+   */
   constructor(
     session: Session,
     private readonly options: CompileOptions = {},
+    before: LivePlan | null = null,
   ) {
     this.session = session;
     this.assembled = assemble(session, options);
-    for (const strip of this.assembled.runs.values()) for (const run of strip.values()) this.follow(run);
+    const sameRate = before?.session.sampleRate === session.sampleRate;
+    const drawn = new Map(
+      [...((sameRate && before?.moving.values()) || [])].map((m) => [m.run.recipe.key, m]),
+    );
+    for (const strip of this.assembled.runs.values())
+      for (const run of strip.values()) {
+        const known = run.recipe.lanes.length ? drawn.get(run.recipe.key) : undefined;
+        this.follow(run, known && sameDrawing(known.run.recipe, run.recipe) ? known.drawing : undefined);
+      }
   }
 
   /** The plan with the curves that are drawn, to be given to the engine; later curves are told by steering. */
@@ -55,17 +67,17 @@ export class LivePlan {
     return { ...this.assembled.plan, curves };
   }
 
-  private follow(run: PlacedRun): Moving | null {
+  private follow(run: PlacedRun, known?: CurveDrawing): Moving | null {
     const before = this.moving.get(run.at);
     if (before) this.unfinished.delete(before);
-    const drawing = drawingOf(run, this.session.sampleRate);
+    const drawing = known ?? drawingOf(run, this.session.sampleRate);
     if (!drawing) {
       this.moving.delete(run.at);
       return null;
     }
     const entry: Moving = { run, drawing, given: null };
     this.moving.set(run.at, entry);
-    this.unfinished.add(entry);
+    if (!drawing.whole) this.unfinished.add(entry);
     return entry;
   }
 

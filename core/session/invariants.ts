@@ -1,24 +1,31 @@
-import { insertControls } from '../automation/control';
+import { insertControl } from '../automation/control';
 import { checkCounts } from '../formats/counts';
 import { vcaLoop } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { signalOrder } from '../routing/order';
 import { Refusal } from './refusal';
-import type { Insert, Lanes, Session } from './types';
+import type { Insert, Lanes, Session, Strip, Vca } from './types';
 import type { Id } from './units';
 
 const isStrip = (kind: string | undefined) => kind !== undefined && kind !== 'VCA' && kind !== 'link';
 
+/** What was looked at and found in order; documents share what an edit leaves alone. */
+const inOrder = new WeakSet<object>();
+
 /** Times of a lane do not go back. */
 function checkLanes(lanes: Lanes, where: string, owner: Id): void {
+  if (inOrder.has(lanes)) return;
   for (const [control, lane] of Object.entries(lanes))
     for (let i = 1; i < lane.length; i++)
       if (lane[i]![0] < lane[i - 1]![0])
         throw new Refusal('range', `The lane \`${control}\` of ${where} goes back in time.`, [owner]);
+  inOrder.add(lanes);
 }
 
 /** An insert has no parameters but those of its processor, each within its range. */
-function checkParameters({ id, type, params }: Insert, strip: Id): void {
+function checkParameters(insert: Insert, strip: Id): void {
+  if (inOrder.has(insert)) return;
+  const { id, type, params } = insert;
   const { name, parameters } = processorOf(type);
   for (const [key, value] of Object.entries(params)) {
     const known = parameters.find((p) => p.id === key);
@@ -31,6 +38,52 @@ function checkParameters({ id, type, params }: Insert, strip: Id): void {
         [strip, id],
       );
   }
+  inOrder.add(insert);
+}
+
+/** The lanes of an insert move what automation can move in its processor, within its range. */
+function checkInsertLanes(i: Insert, strip: Id): void {
+  for (const [control, lane] of Object.entries(i.lanes)) {
+    const found = insertControl(i.type, control);
+    if (!found)
+      throw new Refusal(
+        'unknown',
+        `The ${processorOf(i.type).name} \`${i.id}\` of \`${strip}\` has no \`${control}\` that automation can move.`,
+        [strip, i.id],
+      );
+    const wrong = lane.find(
+      ([, v]) => v === null || v < found.min || v > found.max || (found.stepped && v % 1),
+    );
+    if (wrong)
+      throw new Refusal(
+        'range',
+        `The lane \`${control}\` of \`${i.id}\` in \`${strip}\` goes to ${wrong[1]}: it reaches from ${found.min} to ${found.max}.`,
+        [strip, i.id],
+      );
+  }
+}
+
+/** The rules that a strip keeps to or breaks by itself. */
+function checkStrip(s: Strip): void {
+  if (inOrder.has(s)) return;
+  checkLanes(s.lanes, `\`${s.name || s.id}\``, s.id);
+  for (const x of s.sends) checkLanes(x.lanes, `the send \`${x.id}\` of \`${s.name || s.id}\``, s.id);
+  for (const i of s.inserts) {
+    checkLanes(i.lanes, `the insert \`${i.id}\` of \`${s.name || s.id}\``, s.id);
+    checkParameters(i, s.id);
+    checkInsertLanes(i, s.id);
+  }
+  inOrder.add(s);
+}
+const checkVca = (v: Vca): void => checkLanes(v.lanes, `the VCA \`${v.name || v.id}\``, v.id);
+
+/**
+ * The rules that things keep to by themselves, held against those that are others than before.
+ * @throws Refusal naming the rule and the thing
+ */
+export function checkThings(session: Session, before: Session): void {
+  session.strips.forEach((s, i) => s !== before.strips[i] && checkStrip(s));
+  session.vcas.forEach((v, i) => v !== before.vcas[i] && checkVca(v));
 }
 
 /**
@@ -105,9 +158,7 @@ export function checkSession(session: Session): void {
         );
       preamps.set(s.preamp.input, s.name || s.id);
     }
-    checkLanes(s.lanes, `\`${s.name || s.id}\``, s.id);
-    for (const x of s.sends) checkLanes(x.lanes, `the send \`${x.id}\` of \`${s.name || s.id}\``, s.id);
-    for (const i of s.inserts) checkLanes(i.lanes, `the insert \`${i.id}\` of \`${s.name || s.id}\``, s.id);
+    checkStrip(s);
     if (s.kind !== 'output' && s.out.to !== null) takesSignal(s.out.to, 'The out', s.id);
     for (const x of s.sends) {
       claimOwn(x.id, 'send');
@@ -116,31 +167,12 @@ export function checkSession(session: Session): void {
     for (const i of s.inserts) {
       claimOwn(i.id, 'insert');
       const processor = processorOf(i.type);
-      checkParameters(i, s.id);
       if (processor.channels === 'stereo' && s.channels === 1)
         throw new Refusal(
           'kind',
           `The ${processor.name} \`${i.id}\` needs two channels, and \`${s.name || s.id}\` is mono.`,
           [s.id, i.id],
         );
-      for (const [control, lane] of Object.entries(i.lanes)) {
-        const found = insertControls(i.type).find((c) => c.id === control);
-        if (!found)
-          throw new Refusal(
-            'unknown',
-            `The ${processor.name} \`${i.id}\` of \`${s.id}\` has no \`${control}\` that automation can move.`,
-            [s.id, i.id],
-          );
-        const wrong = lane.find(
-          ([, v]) => v === null || v < found.min || v > found.max || (found.stepped && v % 1),
-        );
-        if (wrong)
-          throw new Refusal(
-            'range',
-            `The lane \`${control}\` of \`${i.id}\` in \`${s.id}\` goes to ${wrong[1]}: it reaches from ${found.min} to ${found.max}.`,
-            [s.id, i.id],
-          );
-      }
       if (i.key === null) continue;
       if (!processor.takesKey)
         throw new Refusal('kind', `The ${processor.name} \`${i.id}\` of \`${s.id}\` takes no key input.`, [
@@ -157,7 +189,7 @@ export function checkSession(session: Session): void {
     }
   }
   for (const v of session.vcas) {
-    checkLanes(v.lanes, `the VCA \`${v.name || v.id}\``, v.id);
+    checkVca(v);
     const members = new Set<Id>();
     for (const m of v.members) {
       if (!kinds.has(m) || kinds.get(m) === 'link')

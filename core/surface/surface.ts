@@ -80,10 +80,15 @@ export interface SurfaceStep {
 }
 
 /** Strips that the surface can show, in the Sheet's order; hidden ones stay out. */
-export const surfaceStrips = (session: Session): readonly Strip[] => {
-  const { sources, landing } = sheetOrder(session);
-  return [...sources, ...landing];
-};
+export function surfaceStrips(session: Session): readonly Strip[] {
+  let list = known.get(session.strips);
+  if (!list) {
+    const { sources, landing } = sheetOrder(session);
+    known.set(session.strips, (list = [...sources, ...landing]));
+  }
+  return list;
+}
+const known = new WeakMap<readonly Strip[], readonly Strip[]>();
 
 /** The strips under the surface's controls; null where there are no more. */
 export function windowOf(

@@ -17,7 +17,7 @@ export interface Planned {
 }
 
 /** Milliseconds that are drawn at a stretch, before what the page says is listened to again. */
-const STRETCH = 6;
+const STRETCH = 3;
 
 let port: MessagePort | null = null;
 let control: Int32Array = new Int32Array(0);
@@ -28,6 +28,7 @@ const keeper: PlanKeeper = new PlanKeeper(
     const cue = CONTROL.cues + (Atomics.load(control, CONTROL.playing) & 1) * 3;
     const [start, end] = [Atomics.load(control, cue + 1), Atomics.load(control, cue + 2)];
     return {
+      rolling: Atomics.load(control, CONTROL.rolling) === 1,
       position: Atomics.load(control, CONTROL.position) / keeper.rate,
       loopStart: end > 0 ? start / keeper.rate : null,
     };

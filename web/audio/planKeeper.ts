@@ -24,13 +24,14 @@ export interface SessionNews {
 }
 
 /** Seconds around the playhead in which curves are drawn before anything is played there. */
-const BEFORE = 1;
-const AHEAD = 8;
+const BEFORE = 0.5;
+const AHEAD = 1.5;
 /** Seconds that are drawn before the rest. */
 const SOON = 40;
 
 /** Where the song stands, and where it begins again; seconds. */
 export interface Place {
+  readonly rolling: boolean;
   readonly position: number;
   readonly loopStart: number | null;
 }
@@ -68,8 +69,9 @@ export class PlanKeeper {
     const near = this.near(this.place().position);
     if (wiring) {
       const { serial, sources, outputs, slots, dynamics } = wiring;
-      this.live = new LivePlan(session, { capture: outputs.map((o) => o.strip) });
-      this.live.draw(...near);
+      this.live = new LivePlan(session, { capture: outputs.map((o) => o.strip) }, this.live);
+      // While nothing plays, a plan does not wait for its curves.
+      if (this.place().rolling) this.live.draw(...near);
       const plan = this.live.give();
       this.planned(serial, plan.costs);
       this.tell({ type: 'plan', plan: { ...plan, serial }, sources, outputs, slots, dynamics });

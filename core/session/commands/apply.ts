@@ -1,4 +1,4 @@
-import { checkSession } from '../invariants';
+import { checkSession, checkThings } from '../invariants';
 import { Refusal, type Rule } from '../refusal';
 import type { Session } from '../types';
 import { Draft } from './draft';
@@ -35,9 +35,11 @@ export function apply(session: Session, commands: readonly Command[]): Applied {
   const draft = new Draft(session);
   const inverse = commands.map((c) => kindOf(c).run(draft, c)).reverse();
   const next = draft.session;
-  if (commands.some((c) => kindOf(c).ruled?.(c) ?? true))
+  const reach = commands.map((c) => kindOf(c).ruled?.(c) ?? true);
+  if (reach.some(Boolean))
     try {
-      checkSession(next);
+      if (reach.includes(true)) checkSession(next);
+      else checkThings(next, session);
     } catch (error) {
       // What was wrong before this edit is no reason against it: else nothing could be mended one by one.
       if (!brokeBefore(session, error)) throw error;

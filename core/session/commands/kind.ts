@@ -14,8 +14,8 @@ export interface CommandKind<T extends Command['type'] = Command['type']> {
   readonly fields: Fields;
   /** Does it. @returns what takes it back @throws Refusal */
   run(draft: Draft, command: CommandOf<T>): Command;
-  /** Whether it can break a rule of the whole session, so that all of them are held against the result; else it cannot. */
-  ruled?(command: CommandOf<T>): boolean;
+  /** Whether it can break a rule: of the whole session, as where this is left out, or of the things that it changes. */
+  ruled?(command: CommandOf<T>): boolean | 'itself';
   /** The strip that it is done to, where it is done to one that a link may pass it on from. */
   strip?(command: CommandOf<T>): Id;
 }

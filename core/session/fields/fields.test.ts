@@ -13,7 +13,7 @@ import { apply } from '../commands/apply';
 import type { Command } from '../commands/types';
 import { describe as describeEdit } from '../describe';
 import { checkSession } from '../invariants';
-import { defaultsOf, settable, type Fields, type Shape } from './shape';
+import { breaksRules, defaultsOf, settable, type Fields, type Shape } from './shape';
 import { INSERT, LINK, PREAMP_SETTINGS, SECTION, SEND, SESSION, STRIP, TEMPO, VCA } from './tables';
 
 const TABLES = { INSERT, LINK, PREAMP_SETTINGS, SECTION, SEND, SESSION, STRIP, TEMPO, VCA };
@@ -125,6 +125,13 @@ it('stand in docs/fields.md as they are', () => {
 });
 
 describe('a field that is not said to be under a rule', () => {
+  it('has none held against it; what is said of some has the thing looked at, and what is not known all', () => {
+    expect(breaksRules(STRIP, { faderDb: -3, pan: 0, mute: true, name: 'A' })).toBe(false);
+    expect(breaksRules(STRIP, { faderDb: -3, lanes: {} })).toBe('itself');
+    expect(breaksRules(INSERT, { on: true, params: {} })).toBe('itself');
+    expect(breaksRules(INSERT, { params: {}, key: null })).toBe(true);
+    expect(breaksRules(STRIP, { nonsense: 1 })).toBe(true);
+  });
   const strip = fc.constantFrom(...demo.strips);
   const edit: fc.Arbitrary<Command> = fc.oneof(
     patchOf(SESSION, true).map((patch): Command => ({ type: 'session.set', patch })),

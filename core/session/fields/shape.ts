@@ -88,8 +88,8 @@ export interface Field<S extends Shape = Shape> {
   defaultBy?(kind: string): ValueOf<S>;
   /** Whether it stays as it was made: it is in no patch. */
   readonly fixed?: boolean;
-  /** Whether a change of it alone can break a rule of the whole session, so that all of them are held against it. */
-  readonly ruled?: boolean;
+  /** Whether a change of it alone can break a rule: of the whole session, so that all are held against it, or of the thing itself. */
+  readonly ruled?: true | 'itself';
   /** The part of a link that carries it from strip to strip. */
   readonly link?: string;
   /** What it is, in a sentence, where its name does not say it: for documents. */
@@ -117,9 +117,16 @@ export const field = <const S extends Shape, const M extends More<S> = object>(
 /** The fields that a patch may set. */
 export const settable = (fields: Fields): readonly [string, Field][] =>
   (Object.entries(fields) as [string, Field][]).filter(([, f]) => !f.fixed);
-/** Whether a patch of these fields can break a rule of the whole session. */
-export const breaksRules = (fields: Fields, patch: object): boolean =>
-  Object.keys(patch).some((name) => (fields[name] as Field | undefined)?.ruled ?? true);
+/** Whether a patch of these fields can break a rule: of the whole session, or of the thing itself. */
+export function breaksRules(fields: Fields, patch: object): boolean | 'itself' {
+  let reach: boolean | 'itself' = false;
+  for (const name of Object.keys(patch)) {
+    const known = fields[name] as Field | undefined;
+    if (!known || known.ruled === true) return true;
+    if (known.ruled) reach = known.ruled;
+  }
+  return reach;
+}
 /** What fields have where they are left out; those without a default are not among them. @param kind of the strip */
 export const defaultsOf = (fields: Fields, kind = ''): Record<string, unknown> =>
   Object.fromEntries(

@@ -72,7 +72,7 @@ export const INSERT = {
       words: (was, now) => `${Math.round(now * 100)} % wet, was ${Math.round(was * 100)} %`,
     },
   ),
-  params: field({ kind: 'params' }, { default: {}, ruled: true }),
+  params: field({ kind: 'params' }, { default: {}, ruled: 'itself' }),
   key: field(
     { kind: 'id', nullable: true },
     {
@@ -82,7 +82,7 @@ export const INSERT = {
       words: (_, now, t) => `keyed by ${now === null ? 'its own signal' : t.named(now)}`,
     },
   ),
-  lanes: field({ kind: 'lanes', controls: null }, { default: {}, ruled: true }),
+  lanes: field({ kind: 'lanes', controls: null }, { default: {}, ruled: 'itself' }),
 } as const;
 
 export const SEND = {
@@ -94,7 +94,7 @@ export const SEND = {
   on: field(FLAG, { default: true }),
   lanes: field(
     { kind: 'lanes', controls: { level: LEVELS, pan: PANS, on: FLAGS } },
-    { default: {}, ruled: true },
+    { default: {}, ruled: 'itself' },
   ),
 } as const;
 
@@ -181,7 +181,7 @@ export const STRIP = {
   automation: field(MODE, { default: 'read', link: 'automation', words: moded }),
   lanes: field(
     { kind: 'lanes', controls: { fader: LEVELS, pan: PANS, mute: FLAGS } },
-    { default: {}, ruled: true },
+    { default: {}, ruled: 'itself' },
   ),
   inserts: field(
     { kind: 'list', of: { kind: 'object', fields: INSERT }, most: LIMITS.inserts },
@@ -209,7 +209,7 @@ export const VCA = {
   mute: field(FLAG, { default: false, words: either('muted', 'unmuted') }),
   solo: field(FLAG, { default: false, words: either('soloed', 'solo off') }),
   automation: field(MODE, { default: 'read', words: moded }),
-  lanes: field({ kind: 'lanes', controls: { fader: LEVELS, mute: FLAGS } }, { default: {}, ruled: true }),
+  lanes: field({ kind: 'lanes', controls: { fader: LEVELS, mute: FLAGS } }, { default: {}, ruled: 'itself' }),
   members: field({ kind: 'list', of: { kind: 'id' }, most: LIMITS.strips }, { default: [], fixed: true }),
 } as const;
 
