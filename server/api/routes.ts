@@ -135,10 +135,12 @@ export function apiRoutes({
   });
   api.post('/sessions/:id/open', async (req, res) => {
     const opened = await sessions.openSession(sequelize, req.params.id);
-    res.json({ ...opened, stems: await sessions.stemsOfSession(opened.document) });
+    res
+      .type('json')
+      .send(sessions.stateText(opened, { stems: await sessions.stemsOfSession(opened.document) }));
   });
   api.get('/sessions/:id/state', async (req, res) => {
-    res.json(await sessions.sessionState(sequelize, req.params.id));
+    res.type('json').send(sessions.stateText(await sessions.sessionState(sequelize, req.params.id)));
   });
   api.delete('/sessions/:id', async (req, res) => {
     const { id } = req.params;

@@ -4,7 +4,7 @@ import { validCommands } from '../../core/session/commands/schema';
 import { bodyOf, editMeant, type Change, type ChangeBody, type ChangeKind } from '../../core/session/history';
 import { Refusal } from '../../core/session/refusal';
 import { PACKAGE_LIMITS } from '../package/limits';
-import { bytesOf, documentsOf, headOf } from './documents';
+import { bytesOf, documentsOf, lockedHeadOf } from './documents';
 import { changeNamed, changesAfter, horizonOf, stacksOf, writeChange } from './history';
 import { referTo, stemsNamed } from './references';
 import { isUuid, noSession } from './sessions';
@@ -46,10 +46,13 @@ export async function commit(
   if (!isUuid(id)) throw noSession(id);
   const documents = documentsOf(sequelize);
   const { kept, ...result } = await sequelize.transaction(async (transaction) => {
-    const row = await headOf(sequelize, id, transaction, true);
+    const row = await lockedHeadOf(sequelize, id, changeId, transaction);
     if (!row) throw noSession(id);
-    const known = await changeNamed(sequelize, id, changeId, transaction);
-    if (known) return { change: known, fresh: false, kept: null };
+    // Where it waited for another edit, what was looked at is of before that one.
+    if (row.known || row.revision !== request.revision) {
+      const known = await changeNamed(sequelize, id, changeId, transaction);
+      if (known) return { change: known, fresh: false, kept: null };
+    }
     if (row.revision !== request.revision) {
       const whole = request.revision >= (await horizonOf(sequelize, id, transaction));
       throw new Stale(

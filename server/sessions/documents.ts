@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { apply } from '../../core/session/commands/apply';
 import { migrate } from '../../core/session/migrate';
-import type { Session } from '../../core/session/types';
+import type { Session, Strip } from '../../core/session/types';
 import { bulk } from '../database/database';
 import { changesBetween } from './history';
 
@@ -20,23 +20,34 @@ export interface Kept {
   readonly stamp: string;
 }
 
-const sizes = new WeakMap<object, number>();
-/** Bytes of a document as text. What is the same object as before is not counted anew. */
-export function bytesOf(session: Session): number {
-  const size = (part: object): number => {
-    let known = sizes.get(part);
-    if (known === undefined) {
-      known = Buffer.byteLength(JSON.stringify(part));
-      sizes.set(part, known);
-    }
-    return known;
-  };
-  const { strips, ...rest } = session;
-  // Brackets stand for the empty list; a comma follows each strip but the last.
-  return (
-    Buffer.byteLength(JSON.stringify({ ...rest, strips: [] })) + strips.reduce((n, s) => n + size(s) + 1, 0)
-  );
+interface Written {
+  readonly text: string;
+  readonly bytes: number;
 }
+const written = new WeakMap<object, Written>();
+/** A strip as JSON; what is the same object as before is not written anew. */
+function stripText(strip: Strip): Written {
+  let known = written.get(strip);
+  if (!known) {
+    const text = JSON.stringify(strip);
+    known = { text, bytes: Buffer.byteLength(text) };
+    written.set(strip, known);
+  }
+  return known;
+}
+/** A document as JSON: as JSON.stringify writes it. */
+export const documentText = (session: Session): string =>
+  `{${Object.entries(session)
+    .map(([key, value]) => {
+      const text =
+        key === 'strips' ? `[${session.strips.map((s) => stripText(s).text).join()}]` : JSON.stringify(value);
+      return `${JSON.stringify(key)}:${text}`;
+    })
+    .join()}}`;
+/** Bytes of that. */
+export const bytesOf = (session: Session): number =>
+  Buffer.byteLength(JSON.stringify({ ...session, strips: [] })) +
+  session.strips.reduce((n, s) => n + stripText(s).bytes, Math.max(0, session.strips.length - 1));
 
 /** Documents that were read or written lately, and the writing of those that have gone far from their snapshots. */
 class Documents {
@@ -92,7 +103,7 @@ class Documents {
   private write(id: string, { document, revision }: Omit<Kept, 'stamp'>) {
     return bulk(this.sequelize).query(
       `UPDATE session_snapshots SET document = $1, revision = $2 WHERE session_id = $3 AND revision < $2`,
-      { bind: [JSON.stringify(document), revision, id] },
+      { bind: [documentText(document), revision, id] },
     );
   }
   /** Waits until what is being written is written. */
@@ -132,17 +143,31 @@ export interface Head {
   readonly revision: number;
   readonly stamp: string;
 }
-/** @param lock whether edits wait until the transaction ends @returns undefined where there is no such session */
+/** @returns undefined where there is no such session */
 export async function headOf(
   sequelize: Sequelize,
   id: string,
   transaction?: Transaction,
-  lock = false,
 ): Promise<Head | undefined> {
   const [head] = (await sequelize.query(
-    `SELECT id, name, revision, updated_at::text AS stamp FROM sessions WHERE id = $1${lock ? ' FOR UPDATE' : ''}`,
+    'SELECT id, name, revision, updated_at::text AS stamp FROM sessions WHERE id = $1',
     { bind: [id], type: QueryTypes.SELECT, transaction },
   )) as Head[];
+  return head;
+}
+/** The same, with other edits waiting until the transaction ends, and whether it has a change of a name. */
+export async function lockedHeadOf(
+  sequelize: Sequelize,
+  id: string,
+  changeId: string,
+  transaction: Transaction,
+): Promise<(Head & { readonly known: boolean }) | undefined> {
+  const [head] = (await sequelize.query(
+    `SELECT id, name, revision, updated_at::text AS stamp,
+       EXISTS (SELECT 1 FROM session_changes c WHERE c.session_id = s.id AND c.change_id = $2) AS known
+     FROM sessions s WHERE id = $1 FOR UPDATE OF s`,
+    { bind: [id, changeId], type: QueryTypes.SELECT, transaction },
+  )) as (Head & { known: boolean })[];
   return head;
 }
 

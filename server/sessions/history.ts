@@ -8,9 +8,9 @@ import {
 } from '../../core/session/history';
 import { ChangeRow } from '../database/models';
 
-/** How many changes a window gets with a session at most, and how many bytes of them as the database keeps them. */
+/** How many changes a window gets with a session at most, and how many bytes of them. */
 const RECENT = 200;
-const RECENT_BYTES = 2 << 20;
+const RECENT_BYTES = 1 << 19;
 /** Changes that are told at once to a window that missed them; it loads the session anew where there are more. */
 export const MOST_MISSED = 1000;
 
@@ -40,7 +40,7 @@ export async function recentChanges(
     sequelize,
     `SELECT COALESCE(MIN(revision), 0) AS first FROM (
        SELECT revision,
-              SUM(COALESCE(pg_column_size(commands), 0) + COALESCE(pg_column_size(inverse), 0))
+              SUM(COALESCE(octet_length(commands::text), 0) + COALESCE(octet_length(inverse::text), 0))
                 OVER (ORDER BY revision DESC) AS bytes
        FROM (SELECT * FROM session_changes WHERE session_id = $1 ORDER BY revision DESC LIMIT ${RECENT}) last
      ) sized WHERE bytes <= ${RECENT_BYTES}`,

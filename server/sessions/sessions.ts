@@ -7,7 +7,7 @@ import type { Session } from '../../core/session/types';
 import { fieldSchemas } from '../../core/formats/sessionSchema';
 import { hashOf } from '../audio/stemStore';
 import { SessionRow, StemRow } from '../database/models';
-import { documentsOf, headOf, insertSession } from './documents';
+import { documentsOf, documentText, headOf, insertSession } from './documents';
 import { recentChanges, stacksOf } from './history';
 
 export interface SessionSummary {
@@ -120,6 +120,10 @@ export async function sessionState(sequelize: Sequelize, id: string): Promise<Se
   }));
   return { id, ...state };
 }
+
+/** A session's state as JSON, with what else is given. */
+export const stateText = ({ document, ...state }: SessionState, more: object = {}): string =>
+  `${JSON.stringify({ ...state, ...more }).slice(0, -1)},"document":${documentText(document)}}`;
 
 export async function openSession(sequelize: Sequelize, id: string): Promise<SessionState> {
   const state = await sessionState(sequelize, id);
