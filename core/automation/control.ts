@@ -153,7 +153,7 @@ export interface ControlRef {
 export const refKey = (r: ControlRef): string => `${r.part} ${r.owner} ${r.id ?? ''} ${r.control}`;
 
 /** A control where it stands: its description, its value as it was put, and its lane. */
-export interface Placed {
+export interface PlacedControl {
   readonly ref: ControlRef;
   readonly control: Control;
   readonly mode: AutomationMode;
@@ -181,8 +181,8 @@ const place = (
   lanes: Lanes,
   mode: AutomationMode,
   value: Decibels,
-): Placed => ({ ref, control, mode, value, lane: lanes[control.id] ?? null, lanes });
-const placeOwn = (part: 'strip' | 'vca', s: Strip | Vca, control: Control): Placed =>
+): PlacedControl => ({ ref, control, mode, value, lane: lanes[control.id] ?? null, lanes });
+const placeOwn = (part: 'strip' | 'vca', s: Strip | Vca, control: Control): PlacedControl =>
   place(
     { part, owner: s.id, id: null, control: control.id },
     control,
@@ -190,7 +190,7 @@ const placeOwn = (part: 'strip' | 'vca', s: Strip | Vca, control: Control): Plac
     s.automation,
     stripValue(s, control.id),
   );
-const placeSend = (s: Strip, x: Send, control: Control): Placed =>
+const placeSend = (s: Strip, x: Send, control: Control): PlacedControl =>
   place(
     { part: 'send', owner: s.id, id: x.id, control: control.id },
     control,
@@ -198,7 +198,7 @@ const placeSend = (s: Strip, x: Send, control: Control): Placed =>
     s.automation,
     sendValue(x, control.id),
   );
-const placeInsert = (s: Strip, i: Insert, control: Control): Placed =>
+const placeInsert = (s: Strip, i: Insert, control: Control): PlacedControl =>
   place(
     { part: 'insert', owner: s.id, id: i.id, control: control.id },
     control,
@@ -208,15 +208,15 @@ const placeInsert = (s: Strip, i: Insert, control: Control): Placed =>
   );
 
 /** All that automation can move in a strip: its own controls, those of its sends, then those of its inserts. */
-export const stripControls = (s: Strip): readonly Placed[] => [
+export const stripControls = (s: Strip): readonly PlacedControl[] => [
   ...STRIP.map((c) => placeOwn('strip', s, c)),
   ...s.sends.flatMap((x) => SEND.map((c) => placeSend(s, x, c))),
   ...s.inserts.flatMap((i) => insertControls(i.type).map((c) => placeInsert(s, i, c))),
 ];
-export const vcaControls = (v: Vca): readonly Placed[] => VCA.map((c) => placeOwn('vca', v, c));
+export const vcaControls = (v: Vca): readonly PlacedControl[] => VCA.map((c) => placeOwn('vca', v, c));
 
 /** @returns undefined where there is no such control (any more) */
-export function findControl(session: Session, ref: ControlRef): Placed | undefined {
+export function findControl(session: Session, ref: ControlRef): PlacedControl | undefined {
   const named = (list: readonly Control[]) => list.find((c) => c.id === ref.control);
   if (ref.part === 'vca') {
     const vca = session.vcas.find((v) => v.id === ref.owner);

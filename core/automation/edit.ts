@@ -8,7 +8,7 @@ import {
   stripControls,
   vcaControls,
   type ControlRef,
-  type Placed,
+  type PlacedControl,
 } from './control';
 import { lanesBut, laneValue, ordered } from './lane';
 
@@ -46,7 +46,7 @@ export function setMode(session: Session, ids: readonly Id[], mode: AutomationMo
 }
 
 /** All controls of a strip or VCA that have a lane. */
-export const writtenControls = (session: Session, id: Id): readonly Placed[] => {
+export const writtenControls = (session: Session, id: Id): readonly PlacedControl[] => {
   const strip = stripMap(session).get(id);
   const vca = strip ? undefined : session.vcas.find((v) => v.id === id);
   return (strip ? stripControls(strip) : vca ? vcaControls(vca) : []).filter((p) => p.lane);
@@ -84,7 +84,7 @@ export const withoutPoint = (lane: Lane, index: number): Lane | null =>
   lane.length > 1 ? lane.filter((_, i) => i !== index) : null;
 
 /** A lane without the points of a span; what leads into it and out of it stays as it was. */
-export function clearSpan(placed: Placed, start: Seconds, end: Seconds): Lane | null {
+export function clearSpan(placed: PlacedControl, start: Seconds, end: Seconds): Lane | null {
   const { lane, control } = placed;
   if (!lane) return null;
   const rest = lane.filter(([t]) => t < start || t > end);

@@ -4,16 +4,16 @@ import { vcaOf, stripMap } from '../session/lookup';
 import type { Command } from '../session/commands/types';
 import type { Session } from '../session/types';
 import type { Decibels } from '../session/units';
-import { findControl, insertControls, type ControlRef, type Placed } from './control';
+import { findControl, insertControls, type ControlRef, type PlacedControl } from './control';
 
 /** A control that an edit puts to a value. */
-export interface Move {
+export interface ControlMove {
   readonly ref: ControlRef;
   readonly value: Decibels;
 }
 export interface Parted {
   /** What moves controls that automation has: to be written, not put. */
-  readonly moves: readonly (Move & { readonly placed: Placed })[];
+  readonly moves: readonly (ControlMove & { readonly placed: PlacedControl })[];
   /** The rest of the edit. */
   readonly rest: readonly Command[];
 }
@@ -34,9 +34,9 @@ export function partEdit(
   session: Session,
   now: Session,
   commands: readonly Command[],
-  takes: (placed: Placed) => boolean,
+  takes: (placed: PlacedControl) => boolean,
 ): Parted {
-  const moves: (Move & { placed: Placed })[] = [];
+  const moves: (ControlMove & { placed: PlacedControl })[] = [];
   const rest: Command[] = [];
   const strips = stripMap(session);
   const nowStrips = stripMap(now);

@@ -3,6 +3,7 @@ import type { Insert, Session, Strip } from '../session/types';
 import type { Id, Samples } from '../session/units';
 import { signalGraph } from './graph';
 import { signalOrder } from './order';
+import { stagesOf } from './stages';
 import { stripMap } from '../session/lookup';
 
 /** The delay that a processor adds to the signal, in frames. A bypassed one keeps it, so that a bypass shifts nothing. */
@@ -20,6 +21,16 @@ export interface StripLatency {
   readonly post: Samples;
 }
 
+/** How late a strip's signal is at its taps, when it comes in so late. */
+function tapLatencies(strip: Strip, input: Samples, latencyOf: (insert: Insert) => Samples): StripLatency {
+  const at = { input, pre: input, post: input };
+  let late = input;
+  for (const stage of stagesOf(strip))
+    if (stage.at === 'insert') late += latencyOf(stage.insert);
+    else if (stage.at === 'tap') at[stage.tap] = late;
+  return at;
+}
+
 const ON_TIME: StripLatency = { input: 0, pre: 0, post: 0 };
 
 /** Frames by which each strip's signal lies behind the stems, at its three taps. Inputs wait for the latest. */
@@ -33,10 +44,6 @@ export function latencies(
   // Most sessions have nothing that is late: all stands at the stems then.
   if (!late) return new Map(session.strips.map((s) => [s.id, ON_TIME]));
   const found = new Map<Id, StripLatency>();
-  const chain = (strip: Strip, place: 'pre' | 'post') =>
-    strip.inserts
-      .filter((i) => i.place === place)
-      .reduce((sum, i) => sum + latencyOf(i, session.sampleRate), 0);
   for (const id of signalOrder(session)) {
     const strip = strips.get(id)!;
     let input = 0;
@@ -44,8 +51,10 @@ export function latencies(
       const from = found.get(edge.from)!;
       input = Math.max(input, edge.kind === 'send' ? from[edge.tap] : from.post);
     }
-    const pre = input + chain(strip, 'pre');
-    found.set(id, { input, pre, post: pre + chain(strip, 'post') });
+    found.set(
+      id,
+      tapLatencies(strip, input, (i) => latencyOf(i, session.sampleRate)),
+    );
   }
   return found;
 }

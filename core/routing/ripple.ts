@@ -6,14 +6,15 @@ import type { Command } from '../session/commands/types';
 import { apply } from '../session/commands/apply';
 import { stripMap, stripOf, vcaOf } from '../session/lookup';
 import { Refusal } from '../session/refusal';
-import type { Session, Strip, Tap } from '../session/types';
+import type { Insert, Session, Strip, Tap } from '../session/types';
 import type { Decibels, Id } from '../session/units';
 import { signalGraph, type Edge } from './graph';
 import { signalOrder } from './order';
 import { audibleStrips } from './solo';
+import { stagesOf } from './stages';
 
 /** A move that is asked about before it is made. */
-export type Move =
+export type Trial =
   | { readonly kind: 'fader' | 'trim'; readonly strip: Id; readonly by: number }
   | { readonly kind: 'vca'; readonly vca: Id; readonly by: number }
   | { readonly kind: 'send'; readonly strip: Id; readonly send: Id; readonly by: number }
@@ -24,7 +25,7 @@ export type Move =
  * The edit that a move is. A fader at silence is moved from 0 dB.
  * @throws Refusal `unknown` for what is not there
  */
-export function commandsOf(session: Session, move: Move): readonly Command[] {
+export function commandsOf(session: Session, move: Trial): readonly Command[] {
   const to = (level: Decibels, by: number) =>
     clampLevel(Math.round((addDecibels(level ?? 0, by) ?? 0) * 100) / 100);
   switch (move.kind) {
@@ -65,7 +66,7 @@ export function commandsOf(session: Session, move: Move): readonly Command[] {
  * By how many decibels something changes, as a range over all signals that are concerned; low and high are the same
  * where all change alike. -Infinity: falls silent; +Infinity: begins to sound.
  */
-export interface Change {
+export interface LevelChange {
   readonly low: number;
   readonly high: number;
   /** A level-dependent processor on the way is driven differently: what leaves it lies within the range. */
@@ -73,7 +74,7 @@ export interface Change {
 }
 
 /** A change along a way, and whether anything passes there before and after. */
-interface Shift extends Change {
+interface Shift extends LevelChange {
   readonly was: boolean;
   readonly is: boolean;
 }
@@ -86,7 +87,7 @@ const sum = (a: number, b: number, clash: number) => {
 };
 
 /** One way after another. */
-function then(a: Way, b: Way): Way {
+function inSeries(a: Way, b: Way): Way {
   if (!a || !b) return null;
   if (a === SAME) return b;
   if (b === SAME) return a;
@@ -99,7 +100,7 @@ function then(a: Way, b: Way): Way {
   return { was, is, low: sum(a.low, b.low, -Infinity), high: sum(a.high, b.high, Infinity), within };
 }
 /** Two ways beside each other. */
-function or(a: Way, b: Way): Way {
+function inParallel(a: Way, b: Way): Way {
   if (!a) return b;
   if (!b || a === b) return a;
   return {
@@ -119,15 +120,15 @@ function stage(before: Decibels, after: Decibels): Way {
   return d === 0 ? SAME : { was: true, is: true, low: d, high: d, within: false };
 }
 const gate = (before: boolean, after: boolean): Way => stage(before ? 0 : null, after ? 0 : null);
-const differs = (c: Change) => Math.abs(c.low) > 1e-9 || Math.abs(c.high) > 1e-9;
-const changeOf = (c: Change): Change => ({ low: c.low, high: c.high, within: c.within });
+const differs = (c: LevelChange) => Math.abs(c.low) > 1e-9 || Math.abs(c.high) > 1e-9;
+const changeOf = (c: LevelChange): LevelChange => ({ low: c.low, high: c.high, within: c.within });
 
 export interface Driven {
   readonly strip: Id;
   readonly insert: Id;
   /** Whether it is its key that changes. */
   readonly keyed: boolean;
-  readonly change: Change;
+  readonly change: LevelChange;
 }
 export interface Balance {
   readonly strip: Id;
@@ -135,12 +136,12 @@ export interface Balance {
   readonly through: Id;
   readonly output: Id;
   /** Change of the wet signal against the dry one. */
-  readonly change: Change;
+  readonly change: LevelChange;
 }
 export interface AtOutput {
   readonly output: Id;
   /** Sources that arrive differently. */
-  readonly sources: readonly { readonly strip: Id; readonly change: Change }[];
+  readonly sources: readonly { readonly strip: Id; readonly change: LevelChange }[];
   /** Sources that arrive as before. */
   readonly unchanged: number;
 }
@@ -175,10 +176,11 @@ export function ripple(before: Session, after: Session): Ripple {
     const now = later.get(edge.from);
     if (!now) return null;
     const open = gate(sounding(from, audibleBefore), sounding(now, audibleAfter));
-    if (edge.kind === 'out') return then(open, gate(from.out.on, now.out.on && now.out.to === from.out.to));
+    if (edge.kind === 'out')
+      return inSeries(open, gate(from.out.on, now.out.on && now.out.to === from.out.to));
     if (edge.kind !== 'send') return null;
     const send = now.sends.find((x) => x.id === edge.id);
-    return then(
+    return inSeries(
       open,
       stage(edge.send.on ? edge.send.levelDb : null, send?.on && send.to === edge.to ? send.levelDb : null),
     );
@@ -195,40 +197,44 @@ export function ripple(before: Session, after: Session): Ripple {
       const way = edgeWay(edge);
       ways.set(edge, way);
       const tap = edge.kind === 'send' ? edge.tap : 'post';
-      input = or(input, then(then(arriving.get(edge.from) ?? null, stages.get(edge.from)![tap]), way));
+      input = inParallel(
+        input,
+        inSeries(inSeries(arriving.get(edge.from) ?? null, stages.get(edge.from)![tap]), way),
+      );
     }
     arriving.set(id, input);
-    let own: Way = stage(strip.trimDb, now.trimDb);
-    const taps = { input: own } as Record<Tap, Way>;
-    const chain = (place: 'pre' | 'post') => {
-      for (const insert of strip.inserts) {
-        if (insert.place !== place || !insert.on || !processorOf(insert.type).levelDependent) continue;
-        const keyed = insert.key !== null && insert.key !== id;
-        const key = keyed ? strips.get(insert.key)! : null;
-        const drive = key
-          ? then(
-              then(arriving.get(key.id) ?? null, stages.get(key.id)!.post),
-              gate(!key.mute, !later.get(key.id)!.mute),
-            )
-          : then(input, own);
-        if (!drive || !differs(drive)) continue;
-        driven.push({ strip: id, insert: insert.id, keyed, change: changeOf(drive) });
-        // It gives back at most what it is given less, takes at most what it is given more, and never more than it
-        // would at full scale.
-        const most = processorOf(insert.type).reductionAt?.(0, insert.params) ?? Infinity;
-        own = own && {
-          ...own,
-          low: own.low - Math.min(most, Math.max(0, drive.high)),
-          high: own.high + Math.min(most, Math.max(0, -drive.low)),
-          within: true,
-        };
-      }
+    let own: Way = SAME;
+    const taps = {} as Record<Tap, Way>;
+    const driveOf = (insert: Insert): Way => {
+      if (insert.key === null || insert.key === id) return inSeries(input, own);
+      const key = strips.get(insert.key)!;
+      return inSeries(
+        inSeries(arriving.get(key.id) ?? null, stages.get(key.id)!.post),
+        gate(!key.mute, !later.get(key.id)!.mute),
+      );
     };
-    chain('pre');
-    taps.pre = own;
-    own = then(own, stage(effectiveLevel(before, strip), effectiveLevel(after, now)));
-    chain('post');
-    taps.post = own;
+    const passInsert = (insert: Insert) => {
+      if (!insert.on || !processorOf(insert.type).levelDependent) return;
+      const drive = driveOf(insert);
+      if (!drive || !differs(drive)) return;
+      const keyed = insert.key !== null && insert.key !== id;
+      driven.push({ strip: id, insert: insert.id, keyed, change: changeOf(drive) });
+      // It gives back at most what it is given less, takes at most what it is given more, and never more than it
+      // would at full scale.
+      const most = processorOf(insert.type).reductionAt?.(0, insert.params) ?? Infinity;
+      own = own && {
+        ...own,
+        low: own.low - Math.min(most, Math.max(0, drive.high)),
+        high: own.high + Math.min(most, Math.max(0, -drive.low)),
+        within: true,
+      };
+    };
+    for (const s of stagesOf(strip))
+      if (s.at === 'input') own = stage(strip.trimDb, now.trimDb);
+      else if (s.at === 'insert') passInsert(s.insert);
+      else if (s.at === 'fader')
+        own = inSeries(own, stage(effectiveLevel(before, strip), effectiveLevel(after, now)));
+      else if (s.at === 'tap') taps[s.tap] = own;
     stages.set(id, taps);
   }
 
@@ -239,17 +245,17 @@ export function ripple(before: Session, after: Session): Ripple {
     const there = later.get(output.id);
     if (!there) continue;
     const down = new Map<Id, Way>();
-    const end = then(
+    const end = inSeries(
       stages.get(output.id)!.post,
       gate(sounding(output, audibleBefore) && output.out.on, sounding(there, audibleAfter) && there.out.on),
     );
     down.set(output.id, end);
     const onward = (edge: Edge): Way =>
-      then(
-        then(stages.get(edge.from)![edge.kind === 'send' ? edge.tap : 'post'], ways.get(edge) ?? null),
+      inSeries(
+        inSeries(stages.get(edge.from)![edge.kind === 'send' ? edge.tap : 'post'], ways.get(edge) ?? null),
         down.get(edge.to) ?? null,
       );
-    const sources: { strip: Id; change: Change }[] = [];
+    const sources: { strip: Id; change: LevelChange }[] = [];
     const shifts: Balance[] = [];
     let unchanged = 0;
     for (let i = order.length - 1; i >= 0; i--) {
@@ -262,7 +268,7 @@ export function ripple(before: Session, after: Session): Ripple {
       for (const edge of graph.leaving.get(id)!) {
         if (edge.kind === 'key') continue;
         const way = onward(edge);
-        all = or(all, way);
+        all = inParallel(all, way);
         if (edge.kind === 'out') dry = way;
         else if (way && strips.get(edge.to)!.kind === 'return') wet.push({ through: edge.to, way });
       }
@@ -274,7 +280,7 @@ export function ripple(before: Session, after: Session): Ripple {
       // Nothing that comes in, nothing that is in balance.
       if (!dry || !arriving.get(id)) continue;
       for (const { through, way } of wet) {
-        const change: Change = {
+        const change: LevelChange = {
           low: sum(way.low, -dry.high, 0),
           high: sum(way.high, -dry.low, 0),
           within: way.within || dry.within,
@@ -290,14 +296,14 @@ export function ripple(before: Session, after: Session): Ripple {
   }
   return { driven, balances, outputs };
 }
-const sameRange = (a: Change, b: Change) => a.low === b.low && a.high === b.high;
+const sameRange = (a: LevelChange, b: LevelChange) => a.low === b.low && a.high === b.high;
 
 /** What a move would change: see `ripple`. */
-export const rippleOf = (session: Session, move: Move): Ripple =>
+export const rippleOf = (session: Session, move: Trial): Ripple =>
   ripple(session, apply(session, commandsOf(session, move)).session);
 
 /** A change as it is written: `−3.0 dB`, `between −3.0 and 0 dB`, `falls silent`. */
-export function changeText(c: Change): string {
+export function changeText(c: LevelChange): string {
   const one = (x: number) =>
     x === -Infinity
       ? 'silence'

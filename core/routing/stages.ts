@@ -49,3 +49,8 @@ const ORDER = stagesOf({ inserts: [] });
 const FADER_AT = ORDER.indexOf(FADER);
 /** Whether the fader stands before a tap, so that it moves what leaves there. */
 export const followsFader = (tap: Tap): boolean => ORDER.indexOf(TAPS[tap]) > FADER_AT;
+/** Whether the fader stands before an insert of a strip. */
+export function insertFollowsFader(strip: Pick<Strip, 'inserts'>, insert: Insert): boolean {
+  const stages = stagesOf(strip);
+  return stages.findIndex((s) => s.at === 'insert' && s.insert === insert) > stages.indexOf(FADER);
+}

@@ -23,6 +23,7 @@ import {
   type Signal,
 } from './signal';
 import { audibleStrips } from './solo';
+import { stagesUntil, type StripStage } from './stages';
 
 export type StageKind = 'input' | 'insert' | 'fader' | 'pan' | 'send' | 'out';
 
@@ -99,69 +100,76 @@ function along(
   until: Tap,
   record: (stage: Omit<Stage, 'gainDb' | 'leftDb' | 'rightDb' | 'latency'>, signal: Signal) => void,
 ): Signal {
-  let s = throughInput(strip, start);
-  const own = { strip: strip.id, delay: 0 };
-  const changes: string[] = [];
-  if (strip.trimDb !== 0) changes.push('trim');
-  if (strip.invert) changes.push('polarity');
-  if (strip.channels === 2 && strip.swap) changes.push('swap');
-  if (strip.channels === 2 && strip.width !== 1) changes.push('width');
-  if (changes.length)
-    record(
-      {
-        ...own,
-        kind: 'input',
-        label: changes.join(', '),
-        ...(strip.trimDb === null ? { stops: 'The trim is at silence.' } : {}),
-      },
-      s,
-    );
-  if (until === 'input') return s;
-  const chain = (place: 'pre' | 'post') => {
-    for (const insert of strip.inserts) {
-      if (insert.place !== place) continue;
-      const direct = processorOf(insert.type).direct(insert.params, session);
-      s = throughInsert(insert, s, session);
-      record(
-        {
-          ...own,
-          kind: 'insert',
-          id: insert.id,
-          label: `${processorOf(insert.type).name}${insert.key === null ? '' : `, keyed by ${nameOf(session, insert.key)}`}${insert.on ? '' : ', bypassed'}`,
-          delay: insert.on && insert.mix > 0 ? (direct?.delay ?? 0) : 0,
-        },
-        s,
-      );
-    }
-  };
-  chain('pre');
-  if (until === 'pre') return s;
-  s = throughFader(session, strip, s);
-  const holders = holdersOf(session, strip.id);
-  const muted = holders.find((v) => v.mute);
-  const down = holders.find((v) => v.faderDb === null);
-  const stops = muted
-    ? `The VCA ${muted.name || muted.id} is muted.`
-    : strip.faderDb === null
-      ? 'The fader is at silence.'
-      : down
-        ? `The VCA ${down.name || down.id} is at silence.`
-        : undefined;
-  record(
-    {
-      ...own,
-      kind: 'fader',
-      label: holders.length ? `fader with ${holders.map((v) => v.name || v.id).join(', ')}` : 'fader',
-      ...(stops ? { stops } : {}),
-    },
-    s,
-  );
-  chain('post');
-  if (strip.channels === 2 && strip.pan !== 0) {
-    s = throughBalance(strip, s);
-    record({ ...own, kind: 'pan', label: 'pan' }, s);
+  let s = start;
+  for (const stage of stagesUntil(strip, until)) {
+    const passed = passStage(session, strip, stage, s);
+    s = passed.signal;
+    if (passed.told) record({ strip: strip.id, delay: 0, ...passed.told }, s);
   }
   return s;
+}
+
+/** What a stage says of itself where it says anything; a stage that does nothing says nothing. */
+type ToldStage = Pick<Stage, 'kind' | 'label'> & Partial<Pick<Stage, 'id' | 'delay' | 'stops'>>;
+
+/** A signal after one stage of a strip, and what is told of it. */
+function passStage(
+  session: Session,
+  strip: Strip,
+  stage: StripStage,
+  s: Signal,
+): { readonly signal: Signal; readonly told?: ToldStage } {
+  switch (stage.at) {
+    case 'input': {
+      const changes: string[] = [];
+      if (strip.trimDb !== 0) changes.push('trim');
+      if (strip.invert) changes.push('polarity');
+      if (strip.channels === 2 && strip.swap) changes.push('swap');
+      if (strip.channels === 2 && strip.width !== 1) changes.push('width');
+      const signal = throughInput(strip, s);
+      if (!changes.length) return { signal };
+      const stops = strip.trimDb === null ? { stops: 'The trim is at silence.' } : {};
+      return { signal, told: { kind: 'input', label: changes.join(', '), ...stops } };
+    }
+    case 'insert': {
+      const { insert } = stage;
+      const processor = processorOf(insert.type);
+      const key = insert.key === null ? '' : `, keyed by ${nameOf(session, insert.key)}`;
+      const delay = insert.on && insert.mix > 0 ? (processor.direct(insert.params, session)?.delay ?? 0) : 0;
+      return {
+        signal: throughInsert(insert, s, session),
+        told: {
+          kind: 'insert',
+          id: insert.id,
+          label: `${processor.name}${key}${insert.on ? '' : ', bypassed'}`,
+          delay,
+        },
+      };
+    }
+    case 'fader': {
+      const holders = holdersOf(session, strip.id);
+      const muted = holders.find((v) => v.mute);
+      const down = holders.find((v) => v.faderDb === null);
+      const stops = muted
+        ? `The VCA ${muted.name || muted.id} is muted.`
+        : strip.faderDb === null
+          ? 'The fader is at silence.'
+          : down
+            ? `The VCA ${down.name || down.id} is at silence.`
+            : undefined;
+      const label = holders.length ? `fader with ${holders.map((v) => v.name || v.id).join(', ')}` : 'fader';
+      return {
+        signal: throughFader(session, strip, s),
+        told: { kind: 'fader', label, ...(stops ? { stops } : {}) },
+      };
+    }
+    case 'pan':
+      if (strip.channels === 1 || strip.pan === 0) return { signal: s };
+      return { signal: throughBalance(strip, s), told: { kind: 'pan', label: 'pan' } };
+    case 'tap':
+    case 'out':
+      return { signal: s };
+  }
 }
 
 const nothing = () => {};
@@ -303,12 +311,12 @@ export function trace(
       };
       const tap: Tap = edge?.kind === 'send' ? edge.tap : 'post';
       const tapped = along(session, strip, input, tap, record);
-      const dependent = strip.inserts.some(
-        (i) =>
-          i.on &&
-          i.mix > 0 &&
-          processorOf(i.type).levelDependent &&
-          (tap === 'post' || (tap === 'pre' && i.place === 'pre')),
+      const dependent = [...stagesUntil(strip, tap)].some(
+        (stage) =>
+          stage.at === 'insert' &&
+          stage.insert.on &&
+          stage.insert.mix > 0 &&
+          processorOf(stage.insert.type).levelDependent,
       );
       const levelDependent = soFar.levelDependent || dependent;
       const stops = gate(strip, edge, audible);

@@ -8,6 +8,7 @@ import { signalOrder } from './order';
 import type { Repair } from './repair';
 import { ripple, type Ripple } from './ripple';
 import { audibleStrips } from './solo';
+import { followsFader, insertFollowsFader } from './stages';
 
 /** What moving a VCA does beside moving levels. */
 export interface VcaEffect {
@@ -40,7 +41,7 @@ interface Passing {
   readonly alive: ReadonlySet<Id>;
   readonly dependent: readonly { readonly strip: Strip; readonly insert: Insert }[];
 }
-const afterFader = (e: Edge) => e.kind === 'out' || (e.kind === 'send' && e.tap === 'post');
+const afterFader = (e: Edge) => e.kind !== 'key' && followsFader(e.kind === 'send' ? e.tap : 'post');
 
 const known = new WeakMap<Session, Map<Id | null, Passing>>();
 /** @param up a VCA that is taken to be up, where it is muted or at silence; null where there is none */
@@ -121,7 +122,7 @@ export function drivenBy(
         ? pass.alive.has(i.key) && after(i.key) && pass.fader(strips.get(i.key)!)
         : s.trimDb !== null &&
           pass.alive.has(s.id) &&
-          (i.place === 'pre' ? moved.has(s.id) : after(s.id) && pass.fader({ ...s, mute: false })),
+          (insertFollowsFader(s, i) ? after(s.id) && pass.fader({ ...s, mute: false }) : moved.has(s.id)),
     )
     .map(({ strip, insert }) => ({ strip: strip.id, insert: insert.id }));
 }

@@ -7,6 +7,7 @@ import { signalGraph, type Edge } from './graph';
 import { signalOrder } from './order';
 import type { Repair } from './repair';
 import { audibleStrips, soloedStrips } from './solo';
+import { stagesUntil } from './stages';
 import { trace } from './trace';
 
 export type StopKind =
@@ -53,60 +54,69 @@ const named = (s: { readonly name: string; readonly id: Id }) => s.name || s.id;
 function stopsInside(session: Session, strip: Strip, tap: Tap, audible: ReadonlySet<Id>): readonly Stop[] {
   const stops: Stop[] = [];
   const set = (label: string, commands: readonly Command[]): Repair => ({ label, commands });
-  if (strip.trimDb === null)
-    stops.push({
-      kind: 'trim',
-      strip: strip.id,
-      what: `The trim of ${named(strip)} is at silence.`,
-      repair: set(`Set the trim of ${named(strip)} to 0 dB`, [
-        { type: 'strip.set', id: strip.id, patch: { trimDb: 0 } },
-      ]),
-    });
-  if (strip.mute)
-    stops.push({
-      kind: 'mute',
-      strip: strip.id,
-      what: `${named(strip)} is muted.`,
-      repair: set(`Unmute ${named(strip)}`, [{ type: 'strip.set', id: strip.id, patch: { mute: false } }]),
-    });
-  if (!audible.has(strip.id)) {
-    const soloed = soloedStrips(session);
-    const names = session.strips.filter((s) => soloed.has(s.id)).map(named);
-    stops.push({
-      kind: 'solo',
-      strip: strip.id,
-      what: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'is' : 'are'} soloed, and ${named(strip)} is not.`,
-      repair: set('Clear every solo', clearSolos(session)),
-    });
-  }
-  if (tap === 'post') {
-    for (const v of holdersOf(session, strip.id)) {
-      if (v.mute)
+  for (const stage of stagesUntil(strip, tap)) {
+    if (stage.at === 'input') {
+      if (strip.trimDb === null)
         stops.push({
-          kind: 'VCA muted',
+          kind: 'trim',
           strip: strip.id,
-          what: `The VCA ${named(v)}, which holds ${named(strip)}, is muted.`,
-          repair: set(`Unmute the VCA ${named(v)}`, [{ type: 'vca.set', id: v.id, patch: { mute: false } }]),
+          what: `The trim of ${named(strip)} is at silence.`,
+          repair: set(`Set the trim of ${named(strip)} to 0 dB`, [
+            { type: 'strip.set', id: strip.id, patch: { trimDb: 0 } },
+          ]),
         });
-      if (v.faderDb === null)
+      // Nothing leaves at any tap where a strip is muted, or silenced by a solo.
+      if (strip.mute)
         stops.push({
-          kind: 'VCA down',
+          kind: 'mute',
           strip: strip.id,
-          what: `The VCA ${named(v)}, which holds ${named(strip)}, is at silence.`,
-          repair: set(`Set the VCA ${named(v)} to 0 dB`, [
-            { type: 'vca.set', id: v.id, patch: { faderDb: 0 } },
+          what: `${named(strip)} is muted.`,
+          repair: set(`Unmute ${named(strip)}`, [
+            { type: 'strip.set', id: strip.id, patch: { mute: false } },
+          ]),
+        });
+      if (!audible.has(strip.id)) {
+        const soloed = soloedStrips(session);
+        const names = session.strips.filter((s) => soloed.has(s.id)).map(named);
+        stops.push({
+          kind: 'solo',
+          strip: strip.id,
+          what: `${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''} ${names.length === 1 ? 'is' : 'are'} soloed, and ${named(strip)} is not.`,
+          repair: set('Clear every solo', clearSolos(session)),
+        });
+      }
+    }
+    if (stage.at === 'fader') {
+      for (const v of holdersOf(session, strip.id)) {
+        if (v.mute)
+          stops.push({
+            kind: 'VCA muted',
+            strip: strip.id,
+            what: `The VCA ${named(v)}, which holds ${named(strip)}, is muted.`,
+            repair: set(`Unmute the VCA ${named(v)}`, [
+              { type: 'vca.set', id: v.id, patch: { mute: false } },
+            ]),
+          });
+        if (v.faderDb === null)
+          stops.push({
+            kind: 'VCA down',
+            strip: strip.id,
+            what: `The VCA ${named(v)}, which holds ${named(strip)}, is at silence.`,
+            repair: set(`Set the VCA ${named(v)} to 0 dB`, [
+              { type: 'vca.set', id: v.id, patch: { faderDb: 0 } },
+            ]),
+          });
+      }
+      if (strip.faderDb === null)
+        stops.push({
+          kind: 'fader',
+          strip: strip.id,
+          what: `The fader of ${named(strip)} is at silence.`,
+          repair: set(`Set the fader of ${named(strip)} to 0 dB`, [
+            { type: 'strip.set', id: strip.id, patch: { faderDb: 0 } },
           ]),
         });
     }
-    if (strip.faderDb === null)
-      stops.push({
-        kind: 'fader',
-        strip: strip.id,
-        what: `The fader of ${named(strip)} is at silence.`,
-        repair: set(`Set the fader of ${named(strip)} to 0 dB`, [
-          { type: 'strip.set', id: strip.id, patch: { faderDb: 0 } },
-        ]),
-      });
   }
   return stops;
 }

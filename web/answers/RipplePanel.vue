@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { levelText } from '@core/levels/decibels';
-import { changeText, type Change } from '@core/routing/ripple';
+import { changeText, type LevelChange } from '@core/routing/ripple';
 import { nameOf, stripMap } from '@core/session/lookup';
 import { processorOf } from '@core/processors/registry';
 import type { Session } from '@core/session/types';
@@ -37,7 +37,7 @@ const chosen = computed({
 });
 
 /** Things that change alike stand together. */
-function alike<T>(list: readonly T[], change: (x: T) => Change, what: (x: T) => string) {
+function alike<T>(list: readonly T[], change: (x: T) => LevelChange, what: (x: T) => string) {
   const groups = new Map<string, { text: string; within: boolean; names: string[] }>();
   for (const x of list) {
     const c = change(x);

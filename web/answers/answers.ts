@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import { holdersOf } from '@core/groups/vca';
-import type { Move } from '@core/routing/ripple';
+import type { Trial } from '@core/routing/ripple';
 import { commandsOf, ripple } from '@core/routing/ripple';
 import { trace } from '@core/routing/trace';
 import { vcaEffect } from '@core/routing/vcaEffect';
@@ -131,7 +131,7 @@ export const useAnswers = defineStore('answers', () => {
     }
     return list;
   });
-  const move = computed<Move | null>(() => {
+  const move = computed<Trial | null>(() => {
     const doc = session.standing;
     if (!doc) return null;
     const key = vca.value ? `vca:${vca.value}` : kind.value;

@@ -8,7 +8,7 @@ import {
   refKey,
   stripControls,
   vcaControls,
-  type Placed,
+  type PlacedControl,
 } from '@core/automation/control';
 import { withLane, writtenOwners } from '@core/automation/edit';
 import { AUTOMATION_MODES, MODE_TEXTS } from '@core/automation/mode';
@@ -50,8 +50,8 @@ interface Group {
   readonly colour: string;
   readonly kind: string;
   readonly mode: AutomationMode;
-  readonly lanes: readonly Placed[];
-  readonly others: readonly Placed[];
+  readonly lanes: readonly PlacedControl[];
+  readonly others: readonly PlacedControl[];
 }
 const groups = computed<readonly Group[]>(() => {
   const { asked } = automation;
@@ -62,9 +62,9 @@ const groups = computed<readonly Group[]>(() => {
   const group = (
     x: { id: string; name: string; colour: string; automation: AutomationMode },
     kind: string,
-    all: readonly Placed[],
+    all: readonly PlacedControl[],
   ): Group => {
-    const shows = (p: Placed) =>
+    const shows = (p: PlacedControl) =>
       p.lane !== null ||
       automation.passes.has(refKey(p.ref)) ||
       (asked !== null && refKey(asked) === refKey(p.ref));
@@ -121,7 +121,7 @@ const laneHeight = computed(() => {
 
 const { wanted, span, grid, zoom, wheel, width } = useTimeSpan(doc);
 const armed = computed(() => groups.value.some((g) => !['off', 'read'].includes(g.mode)));
-const name = (p: Placed) => controlName(doc.value, p.ref);
+const name = (p: PlacedControl) => controlName(doc.value, p.ref);
 const asText = (id: string) => nameOf(doc.value, id);
 </script>
 

@@ -1,5 +1,5 @@
 import { computed, type Ref } from 'vue';
-import type { Placed } from '@core/automation/control';
+import type { PlacedControl } from '@core/automation/control';
 import { pointsBefore } from '@core/automation/lane';
 import type { Lane } from '@core/session/types';
 import type { TimeSpan } from './timeSpan';
@@ -12,7 +12,7 @@ const FOOT = 8;
 const MOST_HANDLES = 300;
 
 export interface LaneProps {
-  readonly placed: Placed;
+  readonly placed: PlacedControl;
   readonly colour: string;
   readonly span: TimeSpan;
   readonly grid: readonly number[];

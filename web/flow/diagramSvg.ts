@@ -1,6 +1,6 @@
 import { keepable } from '@core/formats/text';
 import { kindWord } from '@/session/words';
-import { NODE_HEIGHT, NODE_WIDTH, type Placed } from './layout';
+import { NODE_HEIGHT, NODE_WIDTH, type PlacedNode } from './layout';
 import type { FlowEdge, FlowGraph } from './flowModel';
 import { say } from './texts';
 
@@ -21,7 +21,7 @@ export const dashOf = (e: Pick<FlowEdge, 'kind' | 'tap'>): string =>
 export const widthOf = (e: Pick<FlowEdge, 'weight'>) => 1 + 2.5 * e.weight;
 
 /** A way from the right edge of a node to the left edge of another. */
-export function curve(from: Placed, to: Placed): string {
+export function curve(from: PlacedNode, to: PlacedNode): string {
   const [x1, y1] = [from.x + NODE_WIDTH, from.y + NODE_HEIGHT / 2];
   const [x2, y2] = [to.x, to.y + NODE_HEIGHT / 2];
   const bend = Math.max(40, Math.abs(x2 - x1) / 2);
@@ -35,7 +35,7 @@ const under = (n: FlowGraph['nodes'][number]): string =>
     : say(n.muted ? 'mutedLevel' : 'plainLevel', { kind: kindWord(n.kind), level: n.level });
 
 /** The diagram as it is laid out, as a picture of its own: ink on paper. */
-export function diagramSvg(title: string, graph: FlowGraph, places: ReadonlyMap<string, Placed>): string {
+export function diagramSvg(title: string, graph: FlowGraph, places: ReadonlyMap<string, PlacedNode>): string {
   const at = (id: string) => places.get(id) ?? { x: 0, y: 0 };
   const width = Math.max(0, ...[...places.values()].map((p) => p.x)) + NODE_WIDTH + 40;
   const height = Math.max(0, ...[...places.values()].map((p) => p.y)) + NODE_HEIGHT + 70;

@@ -11,7 +11,7 @@ const engine = (): Elk => (elk ??= new ELK({ workerFactory: () => new Worker(elk
 /** Loads the layout's worker ahead, so that the view opens at once. */
 export const warmUp = () => engine().layout({ id: 'warm', children: [{ id: 'a', width: 1, height: 1 }] });
 
-export interface Placed {
+export interface PlacedNode {
   readonly x: number;
   readonly y: number;
 }
@@ -22,7 +22,7 @@ const layerOf = (kind: FlowNode['kind']): Record<string, string> => {
 };
 
 /** Places the nodes from left to right by stage, in a worker, so that the page goes on. */
-export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Placed>> {
+export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, PlacedNode>> {
   const root: ElkNode = {
     id: 'session',
     layoutOptions: {

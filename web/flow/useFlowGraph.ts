@@ -10,7 +10,7 @@ import { useNotices } from '@/ui/notices';
 import { dashOf, widthOf } from './diagramSvg';
 import type { FlowNodeData } from './FlowNodeView.vue';
 import { familyNode, flowGraph, foldable } from './flowModel';
-import { layOut, type Placed } from './layout';
+import { layOut, type PlacedNode } from './layout';
 import { kindWord } from '@/session/words';
 import { say } from './texts';
 
@@ -65,7 +65,7 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
       ' ',
     ),
   );
-  const places = shallowRef<ReadonlyMap<string, Placed>>(new Map());
+  const places = shallowRef<ReadonlyMap<string, PlacedNode>>(new Map());
   const laying = ref(true);
   let first = true;
   /** After families were folded or opened, what is picked is brought into view. */

@@ -16,7 +16,7 @@ const SPARE = 2;
 const MOST_LANDING = 0.48;
 
 /** A column in view, where it stands in its zone. */
-export interface Placed {
+export interface PlacedColumn {
   readonly column: Column;
   readonly x: number;
   readonly width: number;
@@ -59,7 +59,7 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     left: number,
     width: number,
     first: number,
-  ): Placed[] => {
+  ): PlacedColumn[] => {
     const from = Math.max(0, columnAt(edges, left) - SPARE);
     const to = Math.min(list.length, columnAt(edges, left + width) + 1 + SPARE);
     return list.slice(from, to).map((c, i) => ({

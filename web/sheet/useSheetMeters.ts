@@ -8,7 +8,7 @@ import { newWave, type MeterPlace, type Wave } from './paintMeters';
 import { insertAt, type Row } from './rows/kind';
 import { useMeterCanvas } from './useMeterCanvas';
 import { useReductionCanvas, type Hairline } from './useReductionCanvas';
-import { GAP, LABELS, type Placed, type SheetColumns } from './useSheetColumns';
+import { GAP, LABELS, type PlacedColumn, type SheetColumns } from './useSheetColumns';
 
 /** The meters of the columns in view, and the hairlines of gain reduction on their inserts. */
 export function useSheetMeters(
@@ -29,7 +29,7 @@ export function useSheetMeters(
     { from: sourcesWidth.value + GAP, width: landingWidth.value, sources: false },
   ];
   /** What is drawn for the columns in view, each with its zone's left edge. */
-  const inView = <T>(of: (p: Placed, left: number, source: boolean) => readonly T[]): readonly T[] => [
+  const inView = <T>(of: (p: PlacedColumn, left: number, source: boolean) => readonly T[]): readonly T[] => [
     ...sourcesShown.value.flatMap((p) => of(p, -sourcesLeft.value, true)),
     ...landingShown.value.flatMap((p) => of(p, sourcesWidth.value + GAP - landingLeft.value, false)),
   ];

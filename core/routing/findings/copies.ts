@@ -7,6 +7,7 @@ import { processorOf } from '../../processors/registry';
 import type { Insert, Strip, Tap } from '../../session/types';
 import type { Id, Samples } from '../../session/units';
 import { signalGraph, type Edge } from '../graph';
+import { stagesOf } from '../stages';
 import { signalOrder } from '../order';
 import { named, type Context, type Finding, type Rule } from './finding';
 
@@ -38,7 +39,7 @@ const times = (b: Copy['m'], a: Copy['m']): Copy['m'] => [
 ];
 const zero = (m: Copy['m']) => m[0] === 0 && m[1] === 0 && m[2] === 0 && m[3] === 0;
 
-function then(a: Copies, b: Copies): Copies {
+function inSeries(a: Copies, b: Copies): Copies {
   if (a.length === 1 && b.length === 1)
     return [
       {
@@ -96,7 +97,7 @@ function insertCopies(insert: Insert, stereo: boolean, timebase: Timebase): Copi
   return insert.mix === 1 ? [wet] : joined([dry, wet]);
 }
 
-const times1 = (copies: Copies, l: number, r: number): Copies =>
+const timesSides = (copies: Copies, l: number, r: number): Copies =>
   copies.map((c) => ({ ...c, m: [c.m[0] * l, c.m[1] * l, c.m[2] * r, c.m[3] * r] as const }));
 
 /** From a strip's input to its taps. */
@@ -104,22 +105,34 @@ function inside(c: Context, strip: Strip): Record<Tap, Copies> {
   const m = inputMatrix(strip);
   const stereo = strip.channels === 2;
   const input: Copies = [{ delay: 0, m: stereo ? m : [m[0], 0, 0, 0], dependent: false }];
-  const through = (now: Copies, place: 'pre' | 'post'): Copies => {
-    for (const i of strip.inserts) {
-      if (i.place !== place) continue;
-      const copies = insertCopies(i, stereo, c.session);
-      if (copies) now = then(now, copies);
-    }
-    return now;
+  const taps = { input, pre: input, post: input };
+  let now = input;
+  // The fader's gain waits for the next stage: where no insert stands between, it and the balance are one step.
+  let gain = 1;
+  const settle = (l: number, r: number) => {
+    if (l !== 1 || r !== 1) now = timesSides(now, l, r);
+    gain = 1;
   };
-  const pre = strip.inserts.length ? through(input, 'pre') : input;
-  const g = gainOf(c.effective(strip));
-  const [l, r] = stereo && strip.pan !== 0 ? balance(strip.pan) : [1, 1];
-  // Inserts after the fader stand between it and the balance; without any the two are one step.
-  const post = strip.inserts.some((i) => i.place === 'post')
-    ? times1(through(times1(pre, g, g), 'post'), l, r)
-    : times1(pre, g * l, g * r);
-  return { input, pre, post };
+  for (const stage of stagesOf(strip))
+    switch (stage.at) {
+      case 'insert': {
+        settle(gain, gain);
+        const copies = insertCopies(stage.insert, stereo, c.session);
+        if (copies) now = inSeries(now, copies);
+        break;
+      }
+      case 'fader':
+        gain = gainOf(c.effective(strip));
+        break;
+      case 'pan': {
+        const [l, r] = stereo && strip.pan !== 0 ? balance(strip.pan) : [1, 1];
+        settle(gain * l, gain * r);
+        break;
+      }
+      case 'tap':
+        taps[stage.tap] = now;
+    }
+  return taps;
 }
 
 function edgeCopy(c: Context, strip: Strip, edge: Edge): Copy {
@@ -201,7 +214,7 @@ function meetingsOf(c: Context): readonly Meeting[] {
         const way =
           own.length === 1 && onward.length === 1
             ? one(own[0]!, over, onward[0]!)
-            : then(then(own, [over]), onward).filter((x) => !zero(x.m));
+            : inSeries(inSeries(own, [over]), onward).filter((x) => !zero(x.m));
         if (way.length) ways.push({ edge, copies: way });
       }
       if (ways.length === 0) continue;

@@ -8,7 +8,7 @@ import {
   stripControls,
   vcaControls,
   type ControlRef,
-  type Placed,
+  type PlacedControl,
 } from '@core/automation/control';
 import { setLanes, setMode, withPoint } from '@core/automation/edit';
 import { partEdit } from '@core/automation/hand';
@@ -101,7 +101,10 @@ export const useAutomation = defineStore('automation', () => {
   }
 
   /** Takes moves of a hand into passes. */
-  function write(moves: readonly { readonly placed: Placed; readonly value: Decibels }[], gesture: string) {
+  function write(
+    moves: readonly { readonly placed: PlacedControl; readonly value: Decibels }[],
+    gesture: string,
+  ) {
     const time = transport.now();
     const next = new Map(passes.value);
     for (const { placed, value } of moves) {
@@ -175,7 +178,7 @@ export const useAutomation = defineStore('automation', () => {
     phase: 'live' | 'land' | 'once',
     gesture: string,
     label: string,
-    moves: readonly { readonly placed: Placed; readonly value: Decibels }[],
+    moves: readonly { readonly placed: PlacedControl; readonly value: Decibels }[],
   ) {
     const time = transport.position;
     const lanes = moves.map(({ placed: { ref, control, lane, mode }, value }) => ({
