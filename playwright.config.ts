@@ -16,7 +16,8 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     actionTimeout: 45_000,
-    trace: 'off',
+    // What was done, asked and said is kept where a test fails; pictures of every step would make all of them slower.
+    trace: { mode: 'retain-on-failure', snapshots: false, screenshots: false, sources: false },
     launchOptions: {
       executablePath: chromium,
       args: [

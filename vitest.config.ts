@@ -11,5 +11,12 @@ export default defineConfig({
     testTimeout: 400_000,
     hookTimeout: 300_000,
     maxWorkers: 2,
+    // npm run coverage: by parts; what only the real page or another process runs is counted as not covered.
+    coverage: {
+      provider: 'v8',
+      include: ['{core,engine,server,web,demo,bin}/**/*.{ts,vue}'],
+      exclude: ['**/*.test.ts', '**/testing/**', 'engine/assembly/**'],
+      reporter: [['text-summary'], ['html'], ['json-summary']],
+    },
   },
 });

@@ -14,6 +14,7 @@ import { endStalled } from './files/stalled';
 import { ownRequest } from './hosts';
 import { liveSync, type Live } from './live/live';
 import { maintain, type Maintenance } from './maintenance';
+import { logRequests } from './log';
 
 export interface AppOptions {
   readonly sequelize: Sequelize;
@@ -55,6 +56,7 @@ export function createApp(options: AppOptions): {
   });
   const live = liveSync(http, (req) => ownRequest(req, hosts));
   app.disable('x-powered-by');
+  app.use(logRequests);
   app.use(
     helmet({
       contentSecurityPolicy: {

@@ -7,24 +7,29 @@ import { holdDatabase } from './database/alone';
 import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
 import { SessionRow } from './database/models';
+import { readEnvironment } from './environment';
 import { clearLeftovers } from './files/temporary';
 import { namesOf } from './hosts';
+import { log } from './log';
 import { importPackage } from './sessions/packages';
 
 // What goes wrong in one request or message is told there. What is told nowhere is written down, and the server goes on.
-process.on('uncaughtException', (error) => console.error('An unexpected error:', error));
-process.on('unhandledRejection', (error) => console.error('An unexpected error:', error));
+process.on('uncaughtException', (err) => log.error({ err }, 'An unexpected error.'));
+process.on('unhandledRejection', (err) => log.error({ err }, 'An unexpected error.'));
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const url = process.env.DATABASE_URL;
-const data = process.env.ZONULA_DATA ?? join(root, '.data');
-const host = process.env.ZONULA_HOST ?? '127.0.0.1';
-const port = Number(process.env.PORT ?? 4810);
+const environment = environmentOrEnd();
+const { DATABASE_URL: url, ZONULA_HOST: host, PORT: port } = environment;
+const data = environment.ZONULA_DATA ?? join(root, '.data');
 const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { version: string };
 
-if (!url) {
-  console.error('DATABASE_URL is not set. Run `npm start`: it starts a database of its own.');
-  process.exit(2);
+function environmentOrEnd() {
+  try {
+    return readEnvironment(process.env);
+  } catch (error) {
+    console.error((error as Error).message);
+    process.exit(2);
+  }
 }
 
 const letGo = await holdDatabase(url, () => {
@@ -41,13 +46,10 @@ clearLeftovers();
 const sequelize = connect(url);
 await migrate(sequelize);
 
-if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
+if (environment.ZONULA_DEMO === 'yes' && (await SessionRow.count()) === 0) {
   const folder = join(data, 'demo');
   console.log('Making the demo session, Lantern Tide …');
-  await generateDemo(
-    folder,
-    process.env.ZONULA_DEMO_SECONDS ? Number(process.env.ZONULA_DEMO_SECONDS) : undefined,
-  );
+  await generateDemo(folder, environment.ZONULA_DEMO_SECONDS);
   await importPackage(sequelize, folder);
 }
 
@@ -55,14 +57,12 @@ if (process.env.ZONULA_DEMO !== 'no' && (await SessionRow.count()) === 0) {
 const preamp = await startSimulatedPreamp();
 const { http, live, maintenance } = createApp({
   spool: join(data, 'spool'),
-  disk: process.env.ZONULA_CLUSTER || undefined,
+  disk: environment.ZONULA_CLUSTER,
   preampPort: preamp.port,
   sequelize,
   page: join(root, 'build', 'web'),
   engine: join(root, 'build', 'engine.wasm'),
-  hosts: process.env.ZONULA_HOST
-    ? namesOf([process.env.ZONULA_HOST, ...(process.env.ZONULA_NAMES ?? '').split(',').filter(Boolean)])
-    : [],
+  hosts: process.env.ZONULA_HOST ? namesOf([host, ...environment.ZONULA_NAMES]) : [],
   version,
 });
 

@@ -2,6 +2,7 @@ import type { Sequelize } from 'sequelize';
 import { giveBackRoom, sweepStems } from './audio/sweep';
 import { bulk } from './database/database';
 import { compactHistories } from './sessions/compact';
+import { log } from './log';
 
 /** Minutes between two rounds. */
 const EVERY = 30;
@@ -33,7 +34,7 @@ export function maintain(sequelize: Sequelize): Maintenance {
         await what();
       } catch (error) {
         // The next round tries again.
-        if (!closed) console.error(`The database could not be tidied: ${(error as Error).message}`);
+        if (!closed) log.warn({ err: error }, 'The database could not be tidied.');
       }
     }));
   const round = () =>

@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { Piscina } from 'piscina';
+import { log } from './log';
 
 /** The project's folder, whether this is run as it stands or from the bundle of the command line. */
 function projectRoot(): string {
@@ -34,6 +35,6 @@ export function threads(file: string, most: number, megabytes: number): Piscina 
     resourceLimits: { maxOldGenerationSizeMb: megabytes },
   });
   // A thread that fails while nothing was asked of it; what was asked is told to who asked.
-  pool.on('error', (error: Error) => console.error(`A thread failed: ${error.message}`));
+  pool.on('error', (error: Error) => log.error({ err: error }, 'A thread failed.'));
   return pool;
 }

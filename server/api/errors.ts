@@ -3,6 +3,7 @@ import { BaseError } from 'sequelize';
 import { Refusal } from '../../core/session/refusal';
 import { NoRoom } from '../files/room';
 import { Stale } from '../sessions/commit';
+import { log, pathKind } from '../log';
 
 /** The one shape of every error that the API gives. */
 export interface ApiError {
@@ -140,7 +141,8 @@ export const handleErrors: ErrorRequestHandler = (error, req, res, next) => {
   if (res.headersSent) return next(error);
   if (!req.complete && hasGone(req, error)) return void res.destroy();
   const { status, body } = errorAnswer(error);
-  if (status === 500) console.error(`${req.method} ${req.path}:`, error);
+  if (status === 500)
+    log.error({ err: error, method: req.method, path: pathKind(req.path) }, 'A request failed.');
   if (status === 503 || status === 507) res.set('Retry-After', '2');
   if (!req.complete) {
     req.unpipe();

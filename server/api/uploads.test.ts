@@ -8,6 +8,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest
 import { floatWavHeader } from '../../core/formats/wav';
 import { StemChunkRow, StemRow } from '../database/models';
 import { Spool } from '../files/spool';
+import { log } from '../log';
 import { startServer, type TestServer } from '../testing/testServer';
 import { toneFile } from '../testing/wav';
 
@@ -128,7 +129,7 @@ describe('a refused upload', () => {
 });
 
 it('an upload whose connection is lost is no failure of the server, and leaves nothing', async () => {
-  const told = vi.spyOn(console, 'error').mockImplementation(() => {});
+  const told = vi.spyOn(log, 'error').mockImplementation(() => {});
   for (const path of ['/stems?name=lost.wav&rate=48000', '/sessions/import']) {
     const { socket } = await line();
     await write(socket, post(path, 10 ** 7));

@@ -60,7 +60,6 @@ describe('the remote preamplifier', () => {
     await connect({ delay: [5, 30], loss: 0.5 });
     bridge.ask({ ...newPreamp(1), pad: true });
     await until(() => bridge.states()[0]!.state !== 'waiting');
-    expect(['settled', 'silent']).toContain(bridge.states()[0]!.state);
     // Asked eight times at one half each, all five are confirmed but once in fifty runs; asked anew, they are.
     for (let i = 0; i < 5 && bridge.states()[0]!.state === 'silent'; i++) {
       bridge.ask({ ...newPreamp(1), pad: true });

@@ -8,6 +8,7 @@ import {
   type PreampState,
 } from '../../core/devices/preamp';
 import { decodeOsc, encodeOsc } from '../../core/wire/osc';
+import { log } from '../log';
 
 export interface PreampBridgeOptions {
   readonly port: number;
@@ -65,7 +66,7 @@ export async function connectPreamp(options: PreampBridgeOptions): Promise<Pream
     }, again);
   }
 
-  socket.on('error', (error) => console.error(`A preamplifier's socket failed: ${error.message}`));
+  socket.on('error', (error) => log.warn({ err: error }, "A preamplifier's socket failed."));
   socket.on('message', (bytes) => {
     const message = decodeOsc(bytes);
     const answer = message && readPreampMessage(message);

@@ -2,6 +2,7 @@ import { createSocket, type Socket } from 'node:dgram';
 import type { AddressInfo } from 'node:net';
 import { preampMessage, PREAMP, readPreampMessage } from '../../core/devices/preamp';
 import { decodeOsc, encodeOsc } from '../../core/wire/osc';
+import { log } from '../log';
 
 export interface SimulatedPreampOptions {
   /** Milliseconds until it answers, at least and at most. */
@@ -27,7 +28,7 @@ export async function startSimulatedPreamp(options: SimulatedPreampOptions = {})
   const dead = new Set(options.dead ?? []);
   const socket: Socket = createSocket('udp4');
   const timers = new Set<NodeJS.Timeout>();
-  socket.on('error', (error) => console.error(`A preamplifier's socket failed: ${error.message}`));
+  socket.on('error', (error) => log.warn({ err: error }, "A preamplifier's socket failed."));
   socket.on('message', (bytes, from) => {
     const message = decodeOsc(bytes);
     const wish = message && readPreampMessage(message);

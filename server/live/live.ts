@@ -5,6 +5,7 @@ import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
 import { commandSchema } from '../../core/session/commands/schema';
 import type { Change } from '../../core/session/history';
+import { log } from '../log';
 
 /** What reaches every window that has a session open. */
 export interface Live {
@@ -97,11 +98,11 @@ function listen(socket: Socket): void {
       if (typeof answer === 'string') refuse(answer);
       else if (typeof told === 'function') told(answer);
     } catch (error) {
-      console.error('A message of a window could not be handled:', error);
+      log.error({ err: error }, 'A message of a window could not be handled.');
       refuse('The message could not be handled; the log of the server says why.');
     }
   });
-  socket.on('error', (error: Error) => console.error(`A socket failed: ${error.message}`));
+  socket.on('error', (error: Error) => log.warn({ err: error }, 'A socket failed.'));
   socket.on('disconnecting', () => {
     if (room) socket.to(room).emit('gone', { from: socket.id });
   });
