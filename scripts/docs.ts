@@ -1,16 +1,19 @@
 // Writes what in docs/ follows from the code: the JSON Schemas of the formats and a page for each processor.
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { fieldPage } from '../core/formats/fieldPage';
 import { jsonSchema } from '../core/formats/jsonSchema';
 import { presetJsonSchema } from '../core/formats/presetSchema';
 import { processorCurve, processorPage } from '../core/formats/processorPage';
 import { processors } from '../core/processors/registry';
+import { apiDocument } from '../server/api/openapi';
 
 const at = (path: string) => new URL(`../docs/${path}`, import.meta.url);
 const schema = (path: string, json: unknown) => writeFileSync(at(path), `${JSON.stringify(json, null, 2)}\n`);
 
 schema('session.schema.json', jsonSchema());
 schema('preset.schema.json', presetJsonSchema());
+const { version } = JSON.parse(readFileSync(at('../package.json'), 'utf8')) as { version: string };
+schema('openapi.json', apiDocument(version));
 writeFileSync(at('fields.md'), fieldPage());
 mkdirSync(at('processors'), { recursive: true });
 for (const p of processors) {

@@ -21,7 +21,7 @@ type RunChange = PlanSteering['runs'][number];
 
 const sameList = (a: readonly unknown[], b: readonly unknown[]) =>
   a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
-const sameDrawing = (a: Recipe, b: Recipe) =>
+const sameRecipe = (a: Recipe, b: Recipe) =>
   a.behind === b.behind && sameList(a.lanes, b.lanes) && sameList(a.inputs, b.inputs);
 
 /**
@@ -53,7 +53,7 @@ export class LivePlan {
     for (const strip of this.assembled.runs.values())
       for (const run of strip.values()) {
         const known = run.recipe.lanes.length ? drawn.get(run.recipe.key) : undefined;
-        this.follow(run, known && sameDrawing(known.run.recipe, run.recipe) ? known.drawing : undefined);
+        this.follow(run, known && sameRecipe(known.run.recipe, run.recipe) ? known.drawing : undefined);
       }
   }
 
@@ -161,6 +161,7 @@ export class LivePlan {
     for (const recipe of recipesOf(facts, strip)) {
       const run = placed.get(recipe.key)!;
       const before = run.recipe;
+      if (sameRecipe(before, recipe)) continue;
       run.recipe = recipe;
       const values = standingValues(recipe);
       if (!sameList(values, run.values)) {
@@ -169,7 +170,6 @@ export class LivePlan {
         for (let i = 0; i < values.length; i++) this.assembled.plan.targets[run.at + i] = values[i]!;
       }
       if (recipe.lanes.length === 0 && before.lanes.length === 0) continue;
-      if (sameDrawing(before, recipe)) continue;
       const known = this.moving.get(run.at);
       const entry = this.follow(run);
       if (!entry) {

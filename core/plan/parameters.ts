@@ -36,7 +36,7 @@ export interface Recipe {
   readonly lanes: readonly Lane[];
   /** Frames by which the signal that it works on lies behind the stems. */
   readonly behind: Samples;
-  /** All else that its values depend on. */
+  /** All else that its values depend on: where these are the same, it is as it was. */
   readonly inputs: readonly unknown[];
 }
 
@@ -161,7 +161,9 @@ export function* recipesOf(facts: PlanFacts, strip: Strip): Generator<Recipe> {
     switch (stage.at) {
       case 'input': {
         const matrix = inputMatrix(strip);
-        yield recipe(keyOf.input(strip), [], from, [], () => (strip.channels === 2 ? matrix : [matrix[0]]));
+        yield recipe(keyOf.input(strip), [], from, [strip.channels, ...matrix], () =>
+          strip.channels === 2 ? matrix : [matrix[0]],
+        );
         break;
       }
       case 'tap':

@@ -1,7 +1,6 @@
 import { pipeline } from 'node:stream/promises';
 import { json, Router } from 'express';
 import type { ObjectSchema } from 'joi';
-import Joi from '../../core/formats/joi';
 import type { Sequelize } from 'sequelize';
 import type { PreampSettings } from '../../core/devices/preamp';
 import { fieldSchemas } from '../../core/formats/sessionSchema';
@@ -19,11 +18,13 @@ import type { Live } from '../live/live';
 import { checkRoom, EDIT_RESERVE } from '../files/room';
 import type { Judge, Spool } from '../files/spool';
 import type { Maintenance } from '../maintenance';
-import { commit, type CommitRequest } from '../sessions/commit';
+import { commit } from '../sessions/commit';
 import { changeNamed, changesAfter, horizonOf, MOST_MISSED } from '../sessions/history';
 import { exportPackage, importPackage } from '../sessions/packages';
 import * as sessions from '../sessions/sessions';
 import { BadRequest } from './errors';
+import { apiDocument, apiPage } from './openapi';
+import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
 import type { Uploads } from './uploads';
 
 const COMMIT_LIMIT = '4mb';
@@ -35,36 +36,6 @@ function valid<T>(schema: ObjectSchema<T>, value: unknown, convert = false): T {
     throw new BadRequest(400, 'format', `The request is not understood: ${error.details[0]!.message}.`);
   return out;
 }
-
-const createSchema = Joi.object<{ name: string; sampleRate: number }>({
-  name: Joi.string().trim().min(1).max(200).required(),
-  sampleRate: Joi.number().valid(44100, 48000, 88200, 96000).default(48000),
-});
-const commitSchema = Joi.object<CommitRequest>({
-  revision: Joi.number().integer().min(0).required(),
-  changeId: Joi.string().guid().required(),
-  kind: Joi.string().valid('edit', 'undo', 'redo').default('edit'),
-  label: Joi.string().max(300).required(),
-  /** The edit that an undo takes back, or a redo does again; the last one when left out. */
-  of: Joi.string().guid().allow(null).default(null),
-  commands: Joi.when('kind', { is: 'edit', then: Joi.array().required(), otherwise: Joi.any().strip() }),
-});
-const stemQuery = Joi.object<{ name: string; rate: number; upload?: string }>({
-  name: Joi.string().max(300).required(),
-  rate: Joi.number().integer().min(8000).max(192000).required(),
-  /** A resumable upload that has come in; without it the file is the request's body. */
-  upload: Joi.string().guid(),
-});
-const uploadQuery = Joi.object<{ upload?: string }>({ upload: Joi.string().guid() });
-const pcmQuery = Joi.object<{ start: number; frames: number }>({
-  start: Joi.number().integer().min(0).default(0),
-  frames: Joi.number()
-    .integer()
-    .min(1)
-    .max(1 << 20)
-    .default(65536),
-});
-const afterQuery = Joi.object<{ after: number }>({ after: Joi.number().integer().min(0).default(0) });
 
 /** Bytes of a file that are looked at for its header. */
 const MOST_HEAD = 5 << 20;
@@ -116,6 +87,12 @@ export function apiRoutes({
     res.json({ ok: true, version, database: 'ready' });
   });
 
+  api.get('/openapi.json', (_req, res) => {
+    res.json(apiDocument(version));
+  });
+  api.get('/docs', (_req, res) => {
+    res.type('html').send(apiPage(version));
+  });
   api.get('/sessions', async (_req, res) => {
     res.json({ sessions: await sessions.listSessions(sequelize) });
   });

@@ -1,0 +1,299 @@
+import type { ObjectSchema, Schema } from 'joi';
+import convert from 'joi-to-json';
+import { fieldSchemas } from '../../core/formats/sessionSchema';
+import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
+
+type Method = 'get' | 'post' | 'put' | 'delete';
+interface RouteFacts {
+  readonly method: Method;
+  /** As Express has it: `/sessions/:id`. */
+  readonly path: string;
+  readonly about: string;
+  readonly query?: ObjectSchema;
+  readonly body?: Schema | 'wav' | 'package' | { readonly $ref: string };
+  /** What a right answer is: its status, and in words what it holds. */
+  readonly answer: readonly [status: number, holds: string];
+  /** Statuses of refusals beside 400 and 500. */
+  readonly refusals?: readonly number[];
+}
+
+/** Every route of the API; a test holds the list against the router. */
+export const ROUTES: readonly RouteFacts[] = [
+  {
+    method: 'get',
+    path: '/health',
+    about: 'Whether server and database are there.',
+    answer: [200, '`ok`, `version`, `database`'],
+  },
+  { method: 'get', path: '/openapi.json', about: 'This description.', answer: [200, 'OpenAPI 3.1'] },
+  { method: 'get', path: '/docs', about: 'This description, to be read.', answer: [200, 'HTML'] },
+  {
+    method: 'get',
+    path: '/sessions',
+    about: 'All sessions, last opened first.',
+    answer: [200, '`sessions`'],
+  },
+  {
+    method: 'post',
+    path: '/sessions',
+    about: 'Makes a session.',
+    body: createSchema,
+    answer: [201, '`id`, `name`'],
+  },
+  {
+    method: 'post',
+    path: '/sessions/import',
+    about: 'Brings a package in: its ZIP as the body, or a resumable upload.',
+    query: uploadQuery,
+    body: 'package',
+    answer: [201, '`id`, `name`'],
+    refusals: [404, 413, 415, 422, 507],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id',
+    about: 'A session by id or name.',
+    answer: [200, '`id`, `revision`, `document`'],
+    refusals: [404, 409],
+  },
+  {
+    method: 'post',
+    path: '/sessions/:id/open',
+    about:
+      'A session for a window: its document, history, what can be undone and redone, and facts of its stems.',
+    answer: [200, '`revision`, `history`, `undo`, `redo`, `stems`, `document`'],
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id/state',
+    about: 'The same without its stems; it does not count as opening.',
+    answer: [200, '`revision`, `history`, `undo`, `redo`, `document`'],
+    refusals: [404],
+  },
+  {
+    method: 'delete',
+    path: '/sessions/:id',
+    about: 'Deletes a session for good, and the stems that it alone named.',
+    answer: [204, 'nothing'],
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id/changes',
+    about: 'Changes after a revision; `more` says that there are too many to be told one by one.',
+    query: afterQuery,
+    answer: [200, '`changes`, `more`'],
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id/changes/:change',
+    about: 'One change by the name that its window gave it.',
+    answer: [200, '`change`'],
+    refusals: [404],
+  },
+  {
+    method: 'post',
+    path: '/sessions/:id/commits',
+    about:
+      'Keeps an edit, an undo or a redo, on the revision that it was made on. Sent again, it is acknowledged and not done twice. Commands: docs/fields.md.',
+    body: commitSchema,
+    answer: [200, '`change`'],
+    refusals: [404, 409, 413, 422, 507],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id/export',
+    about: 'A session as a package.',
+    answer: [200, 'a ZIP'],
+    refusals: [404],
+  },
+  {
+    method: 'post',
+    path: '/stems',
+    about: 'Brings a stem in: its WAV file as the body, or a resumable upload.',
+    query: stemQuery,
+    body: 'wav',
+    answer: [201, '`stem`, its address, and its facts'],
+    refusals: [404, 413, 415, 422, 507],
+  },
+  {
+    method: 'get',
+    path: '/stems/:address',
+    about: 'Facts of a stem.',
+    answer: [200, '`channels`, `sampleRate`, `frames`, `overview`'],
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/stems/:address/pcm',
+    about: 'Frames of a stem: 32-bit floats, little-endian, interleaved.',
+    query: pcmQuery,
+    answer: [200, 'the frames'],
+    refusals: [404],
+  },
+  {
+    method: 'get',
+    path: '/surface-profiles',
+    about: 'Profiles by which control surfaces speak.',
+    answer: [200, '`profiles`'],
+  },
+  {
+    method: 'put',
+    path: '/surface-profiles/:id',
+    about: 'Keeps a profile.',
+    body: { $ref: '../docs/surfaces.md' },
+    answer: [200, '`profile`'],
+    refusals: [422],
+  },
+  {
+    method: 'get',
+    path: '/preamps',
+    about: 'What is known of the inputs of the preamplifier, which is a simulated one.',
+    answer: [200, '`simulated`, `connected`, `states`'],
+  },
+  {
+    method: 'post',
+    path: '/preamps',
+    about: 'Asks an input of the preamplifier for its settings.',
+    body: fieldSchemas.strip.preamp,
+    answer: [200, '`state`'],
+    refusals: [503],
+  },
+  { method: 'get', path: '/presets', about: 'Presets that were kept.', answer: [200, '`presets`'] },
+  {
+    method: 'post',
+    path: '/presets',
+    about: 'Keeps a preset.',
+    body: { $ref: '../docs/preset.schema.json' },
+    answer: [201, '`id`, `preset`'],
+    refusals: [422],
+  },
+  {
+    method: 'put',
+    path: '/presets/:id',
+    about: 'Changes a preset.',
+    body: { $ref: '../docs/preset.schema.json' },
+    answer: [200, '`id`, `preset`'],
+    refusals: [404, 422],
+  },
+  {
+    method: 'delete',
+    path: '/presets/:id',
+    about: 'Removes a preset.',
+    answer: [204, 'nothing'],
+    refusals: [404],
+  },
+];
+
+const WHY: Readonly<Record<number, string>> = {
+  400: 'not understood: a field is missing, or has another form',
+  404: 'there is no such thing, or no more',
+  409: 'the session has moved on, with what was missed; or the name is borne by several',
+  413: 'too large',
+  415: 'no file of this kind',
+  422: 'it would break a rule, which is named',
+  500: 'something failed; the log says what',
+  503: 'away for the moment: come again',
+  507: 'no room on the disk',
+};
+
+type Json = Readonly<Record<string, unknown>>;
+const asSchema = (schema: Schema): Json => convert(schema, 'open-api-3.1') as Json;
+
+function bodyOf(body: NonNullable<RouteFacts['body']>): Json {
+  if (body === 'wav') return { 'audio/wav': { schema: { type: 'string', format: 'binary' } } };
+  if (body === 'package') return { 'application/zip': { schema: { type: 'string', format: 'binary' } } };
+  return { 'application/json': { schema: '$ref' in body ? body : asSchema(body as Schema) } };
+}
+function operation({ path, about, query, body, answer, refusals = [] }: RouteFacts): Json {
+  const named = [...path.matchAll(/:(\w+)/g)].map(([, name]) => ({
+    name,
+    in: 'path',
+    required: true,
+    schema: { type: 'string' },
+  }));
+  const { properties = {}, required = [] } = (query ? asSchema(query) : {}) as {
+    properties?: Readonly<Record<string, Json>>;
+    required?: readonly string[];
+  };
+  const asked = Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: 'query',
+    required: required.includes(name),
+    schema,
+  }));
+  const [status, holds] = answer;
+  return {
+    summary: about,
+    parameters: [...named, ...asked],
+    ...(body
+      ? { requestBody: { required: body !== 'wav' && body !== 'package', content: bodyOf(body) } }
+      : {}),
+    responses: {
+      [status]: { description: holds },
+      ...Object.fromEntries(
+        [400, ...refusals, 500].map((s) => [
+          s,
+          {
+            description: WHY[s],
+            content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
+          },
+        ]),
+      ),
+    },
+  };
+}
+
+/** The API as OpenAPI 3.1, from the schemas by which its routes judge requests. */
+export function apiDocument(version: string): Json {
+  const paths: Record<string, Record<string, Json>> = {};
+  for (const route of ROUTES) {
+    const path = route.path.replace(/:(\w+)/g, '{$1}');
+    (paths[path] ??= {})[route.method] = operation(route);
+  }
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Zonula',
+      version,
+      description:
+        'Sessions, stems, presets, surfaces. Large files may come by resumable uploads (tus 1.0) at /uploads. What windows tell each other while a hand moves goes by a socket: docs/live.md.',
+    },
+    servers: [{ url: '/api' }],
+    paths,
+    components: {
+      schemas: {
+        Error: {
+          type: 'object',
+          properties: {
+            error: {
+              type: 'object',
+              properties: { code: { type: 'string' }, message: { type: 'string' } },
+              required: ['code', 'message'],
+            },
+          },
+          required: ['error'],
+        },
+      },
+    },
+  };
+}
+
+const escaped = (text: string) =>
+  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!);
+
+/** The same as a page to read, without any script. */
+export function apiPage(version: string): string {
+  const rows = ROUTES.map((route) => {
+    const { parameters, requestBody, responses } = operation(route) as Record<string, unknown>;
+    const details = JSON.stringify({ parameters, requestBody, responses }, null, 2);
+    return `<details><summary><code>${route.method.toUpperCase()} /api${escaped(route.path)}</code> ${escaped(route.about)}</summary><pre>${escaped(details)}</pre></details>`;
+  });
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Zonula: the API</title><style>
+body{font:15px/1.5 'Atkinson Hyperlegible Next',sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}
+code{font-weight:bold}summary{padding:.3rem 0;cursor:pointer}pre{overflow:auto;border-left:2px solid;padding-left:1rem}
+</style></head><body><h1>Zonula ${escaped(version)}: the API</h1>
+<p>For programs: <a href="openapi.json">openapi.json</a>, OpenAPI 3.1.</p>${rows.join('\n')}</body></html>`;
+}
