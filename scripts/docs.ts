@@ -6,6 +6,7 @@ import { presetJsonSchema } from '../core/formats/presetSchema';
 import { processorCurve, processorPage } from '../core/formats/processorPage';
 import { processors } from '../core/processors/registry';
 import { apiDocument } from '../server/api/openapi';
+import { livePage } from '../server/live/livePage';
 
 const at = (path: string) => new URL(`../docs/${path}`, import.meta.url);
 const schema = (path: string, json: unknown) => writeFileSync(at(path), `${JSON.stringify(json, null, 2)}\n`);
@@ -15,6 +16,7 @@ schema('preset.schema.json', presetJsonSchema());
 const { version } = JSON.parse(readFileSync(at('../package.json'), 'utf8')) as { version: string };
 schema('openapi.json', apiDocument(version));
 writeFileSync(at('fields.md'), fieldPage());
+writeFileSync(at('live.md'), livePage());
 mkdirSync(at('processors'), { recursive: true });
 for (const p of processors) {
   writeFileSync(at(`processors/${p.type}.md`), processorPage(p));

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { livePage } from './livePage';
 import { randomUUID } from 'node:crypto';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
@@ -155,4 +157,10 @@ describe('live sync', () => {
       new Promise((done, fail) => (socket.on('connect', () => done(null)), socket.on('connect_error', fail))),
     ).rejects.toThrow();
   });
+});
+
+it('what windows say stands in docs/live.md as it is judged', () => {
+  const kept = readFileSync(new URL('../../docs/live.md', import.meta.url), 'utf8');
+  expect(kept).toBe(livePage());
+  expect(kept).toContain('"maxLength": 100');
 });

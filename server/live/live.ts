@@ -1,11 +1,10 @@
 import type { IncomingMessage, Server as HttpServer } from 'node:http';
 import type { ObjectSchema } from 'joi';
-import Joi from '../../core/formats/joi';
 import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
-import { commandSchema } from '../../core/session/commands/schema';
 import type { Change } from '../../core/session/history';
 import { log } from '../log';
+import { WINDOW_MESSAGES } from './messages';
 
 /** What reaches every window that has a session open. */
 export interface Live {
@@ -15,14 +14,6 @@ export interface Live {
   preamp(state: PreampState): void;
   close(): Promise<void>;
 }
-
-const joinSchema = Joi.object<{ session: string }>({ session: Joi.string().guid().required() }).required();
-const liveSchema = Joi.object<{ gesture: string; commands: unknown }>({
-  /** A drag: one hand, one gesture. */
-  gesture: Joi.string().max(100).required(),
-  /** What the drag stands at; null when it has ended. */
-  commands: Joi.array().items(commandSchema).max(500).allow(null).required(),
-}).required();
 
 /** Messages a second that one window may send: faster than any display draws. */
 const MOST_PER_SECOND = 400;
@@ -62,7 +53,7 @@ function listen(socket: Socket): void {
   const messages = new Map<unknown, Message<unknown>>([
     [
       'join',
-      message(joinSchema, ({ session }) => {
+      message(WINDOW_MESSAGES.join.shape, ({ session }) => {
         if (room) void socket.leave(room);
         room = session;
         void socket.join(room);
@@ -71,7 +62,7 @@ function listen(socket: Socket): void {
     ],
     [
       'live',
-      message(liveSchema, (value) => {
+      message(WINDOW_MESSAGES.live.shape, (value) => {
         if (!room) return 'Join a session before you send drags.';
         socket.to(room).emit('live', { ...value, from: socket.id });
         return { ok: true };
