@@ -229,20 +229,6 @@ describe('a drag', () => {
   });
 });
 
-it('eight knobs that are turned at once are kept each when it has rested, as one edit each', () => {
-  const session = useSession();
-  const turn = (k: number, to: number) =>
-    session.settle(`knob ${k}`, `knob ${k}`, [fader(k % 2 ? 'a' : 'b', to)]);
-  for (let n = 0; n < 50; n++) {
-    for (let k = 0; k < 8; k++) if (k !== 3 || n < 10) turn(k, -n / 10);
-    vi.advanceTimersByTime(50);
-  }
-  // One of them has rested; the others are still being turned.
-  expect([session.unsent, session.undoLabel]).toEqual([1, 'knob 3']);
-  vi.advanceTimersByTime(1000);
-  expect(session.unsent).toBe(8);
-});
-
 describe('a linked strip', () => {
   beforeEach(() => {
     useSession().commit('link', [

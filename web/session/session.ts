@@ -27,6 +27,7 @@ import {
   type NewChange,
 } from './sync/ledger';
 import type { AutomationWriter, WrittenLane } from './writer';
+import { withDrags, type Drags } from './drags';
 import { usePictures } from './pictures';
 import { useSettling } from './settling';
 import { useSteps } from './steps';
@@ -44,27 +45,6 @@ export interface StemInfo {
 
 interface Opened extends SessionState {
   readonly stems: Record<string, StemInfo>;
-}
-
-type Drags = ReadonlyMap<string, readonly Command[]>;
-
-/** A session with drags under way. */
-function withDrags(document: Session | null, drags: Drags): Session | null {
-  if (!document || drags.size === 0) return document;
-  try {
-    return apply(document, [...drags.values()].flat()).session;
-  } catch {
-    // One of them no longer fits: the others are shown without it.
-  }
-  let session = document;
-  for (const commands of drags.values()) {
-    try {
-      session = apply(session, commands).session;
-    } catch {
-      // A drag of a strip that has gone meanwhile moves nothing.
-    }
-  }
-  return session;
 }
 
 /** Letters that an edit may be called by. */
