@@ -1,8 +1,10 @@
 import type { ObjectSchema, Schema } from 'joi';
 import convert from 'joi-to-json';
+import { presetJsonSchema } from '../../core/formats/presetSchema';
 import { fieldSchemas } from '../../core/formats/sessionSchema';
 import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
 
+type Json = Readonly<Record<string, unknown>>;
 type Method = 'get' | 'post' | 'put' | 'delete';
 interface RouteFacts {
   readonly method: Method;
@@ -10,12 +12,17 @@ interface RouteFacts {
   readonly path: string;
   readonly about: string;
   readonly query?: ObjectSchema;
-  readonly body?: Schema | 'wav' | 'package' | { readonly $ref: string };
+  readonly body?: Schema | 'wav' | 'package' | { readonly json: Json };
   /** What a right answer is: its status, and in words what it holds. */
   readonly answer: readonly [status: number, holds: string];
-  /** Statuses of refusals beside 400 and 500. */
-  readonly refusals?: readonly number[];
 }
+
+/** A part of a document does not say which draft it keeps to. */
+const PRESET = {
+  json: Object.fromEntries(Object.entries(presetJsonSchema() as object).filter(([key]) => key !== '$schema')),
+};
+/** By its own check, `validProfile`. */
+const PROFILE = { json: { type: 'object', description: 'A profile, as docs/surfaces.md tells.' } };
 
 /** Every route of the API; a test holds the list against the router. */
 export const ROUTES: readonly RouteFacts[] = [
@@ -47,14 +54,12 @@ export const ROUTES: readonly RouteFacts[] = [
     query: uploadQuery,
     body: 'package',
     answer: [201, '`id`, `name`'],
-    refusals: [404, 413, 415, 422, 507],
   },
   {
     method: 'get',
     path: '/sessions/:id',
     about: 'A session by id or name.',
     answer: [200, '`id`, `revision`, `document`'],
-    refusals: [404, 409],
   },
   {
     method: 'post',
@@ -62,21 +67,18 @@ export const ROUTES: readonly RouteFacts[] = [
     about:
       'A session for a window: its document, history, what can be undone and redone, and facts of its stems.',
     answer: [200, '`revision`, `history`, `undo`, `redo`, `stems`, `document`'],
-    refusals: [404],
   },
   {
     method: 'get',
     path: '/sessions/:id/state',
     about: 'The same without its stems; it does not count as opening.',
     answer: [200, '`revision`, `history`, `undo`, `redo`, `document`'],
-    refusals: [404],
   },
   {
     method: 'delete',
     path: '/sessions/:id',
     about: 'Deletes a session for good, and the stems that it alone named.',
     answer: [204, 'nothing'],
-    refusals: [404],
   },
   {
     method: 'get',
@@ -84,14 +86,12 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Changes after a revision; `more` says that there are too many to be told one by one.',
     query: afterQuery,
     answer: [200, '`changes`, `more`'],
-    refusals: [404],
   },
   {
     method: 'get',
     path: '/sessions/:id/changes/:change',
     about: 'One change by the name that its window gave it.',
     answer: [200, '`change`'],
-    refusals: [404],
   },
   {
     method: 'post',
@@ -100,14 +100,12 @@ export const ROUTES: readonly RouteFacts[] = [
       'Keeps an edit, an undo or a redo, on the revision that it was made on. Sent again, it is acknowledged and not done twice. Commands: docs/fields.md.',
     body: commitSchema,
     answer: [200, '`change`'],
-    refusals: [404, 409, 413, 422, 507],
   },
   {
     method: 'get',
     path: '/sessions/:id/export',
     about: 'A session as a package.',
     answer: [200, 'a ZIP'],
-    refusals: [404],
   },
   {
     method: 'post',
@@ -116,14 +114,12 @@ export const ROUTES: readonly RouteFacts[] = [
     query: stemQuery,
     body: 'wav',
     answer: [201, '`stem`, its address, and its facts'],
-    refusals: [404, 413, 415, 422, 507],
   },
   {
     method: 'get',
     path: '/stems/:address',
     about: 'Facts of a stem.',
     answer: [200, '`channels`, `sampleRate`, `frames`, `overview`'],
-    refusals: [404],
   },
   {
     method: 'get',
@@ -131,7 +127,6 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Frames of a stem: 32-bit floats, little-endian, interleaved.',
     query: pcmQuery,
     answer: [200, 'the frames'],
-    refusals: [404],
   },
   {
     method: 'get',
@@ -143,9 +138,8 @@ export const ROUTES: readonly RouteFacts[] = [
     method: 'put',
     path: '/surface-profiles/:id',
     about: 'Keeps a profile.',
-    body: { $ref: '../docs/surfaces.md' },
+    body: PROFILE,
     answer: [200, '`profile`'],
-    refusals: [422],
   },
   {
     method: 'get',
@@ -159,55 +153,51 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Asks an input of the preamplifier for its settings.',
     body: fieldSchemas.strip.preamp,
     answer: [200, '`state`'],
-    refusals: [503],
   },
   { method: 'get', path: '/presets', about: 'Presets that were kept.', answer: [200, '`presets`'] },
   {
     method: 'post',
     path: '/presets',
     about: 'Keeps a preset.',
-    body: { $ref: '../docs/preset.schema.json' },
+    body: PRESET,
     answer: [201, '`id`, `preset`'],
-    refusals: [422],
   },
   {
     method: 'put',
     path: '/presets/:id',
     about: 'Changes a preset.',
-    body: { $ref: '../docs/preset.schema.json' },
+    body: PRESET,
     answer: [200, '`id`, `preset`'],
-    refusals: [404, 422],
   },
   {
     method: 'delete',
     path: '/presets/:id',
     about: 'Removes a preset.',
     answer: [204, 'nothing'],
-    refusals: [404],
   },
 ];
 
-const WHY: Readonly<Record<number, string>> = {
-  400: 'not understood: a field is missing, or has another form',
-  404: 'there is no such thing, or no more',
-  409: 'the session has moved on, with what was missed; or the name is borne by several',
-  413: 'too large',
-  415: 'no file of this kind',
-  422: 'it would break a rule, which is named',
-  500: 'something failed; the log says what',
-  503: 'away for the moment: come again',
-  507: 'no room on the disk',
-};
+/** What a refusal's status says; see errors.ts. */
+const REFUSALS: readonly string[] = [
+  '400: not understood, as a field is missing or has another form',
+  "403: not from the server's own pages",
+  '404: there is no such thing, or no more',
+  '409: the session has moved on, and what was missed is told; or something stands twice',
+  '413: too large',
+  '422: it would break a rule, which is named',
+  '500: something failed, and the log says what',
+  '503: the database, or a device, is away for the moment: come again',
+  '507: no room on the disk',
+];
 
-type Json = Readonly<Record<string, unknown>>;
 const asSchema = (schema: Schema): Json => convert(schema, 'open-api-3.1') as Json;
 
 function bodyOf(body: NonNullable<RouteFacts['body']>): Json {
   if (body === 'wav') return { 'audio/wav': { schema: { type: 'string', format: 'binary' } } };
   if (body === 'package') return { 'application/zip': { schema: { type: 'string', format: 'binary' } } };
-  return { 'application/json': { schema: '$ref' in body ? body : asSchema(body as Schema) } };
+  return { 'application/json': { schema: 'json' in body ? body.json : asSchema(body) } };
 }
-function operation({ path, about, query, body, answer, refusals = [] }: RouteFacts): Json {
+function operation({ path, about, query, body, answer }: RouteFacts): Json {
   const named = [...path.matchAll(/:(\w+)/g)].map(([, name]) => ({
     name,
     in: 'path',
@@ -233,15 +223,10 @@ function operation({ path, about, query, body, answer, refusals = [] }: RouteFac
       : {}),
     responses: {
       [status]: { description: holds },
-      ...Object.fromEntries(
-        [400, ...refusals, 500].map((s) => [
-          s,
-          {
-            description: WHY[s],
-            content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
-          },
-        ]),
-      ),
+      default: {
+        description: `A refusal. ${REFUSALS.join('; ')}.`,
+        content: { 'application/json': { schema: { $ref: '#/components/schemas/Error' } } },
+      },
     },
   };
 }
@@ -289,10 +274,10 @@ export function apiPage(version: string): string {
   const rows = ROUTES.map((route) => {
     const { parameters, requestBody, responses } = operation(route) as Record<string, unknown>;
     const details = JSON.stringify({ parameters, requestBody, responses }, null, 2);
-    return `<details><summary><code>${route.method.toUpperCase()} /api${escaped(route.path)}</code> ${escaped(route.about)}</summary><pre>${escaped(details)}</pre></details>`;
+    return `<details><summary><code>${route.method.toUpperCase()} /api${escaped(route.path)}</code> ${escaped(route.about).replace(/`([^`]*)`/g, '<code>$1</code>')}</summary><pre>${escaped(details)}</pre></details>`;
   });
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Zonula: the API</title><style>
-body{font:15px/1.5 'Atkinson Hyperlegible Next',sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}
+html{color-scheme:light dark}body{font:15px/1.5 'Atkinson Hyperlegible Next',sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}
 code{font-weight:bold}summary{padding:.3rem 0;cursor:pointer}pre{overflow:auto;border-left:2px solid;padding-left:1rem}
 </style></head><body><h1>Zonula ${escaped(version)}: the API</h1>
 <p>For programs: <a href="openapi.json">openapi.json</a>, OpenAPI 3.1.</p>${rows.join('\n')}</body></html>`;

@@ -4,6 +4,7 @@ import { apply } from '../../core/session/commands/apply';
 import { migrate } from '../../core/session/migrate';
 import type { Session, Strip } from '../../core/session/types';
 import { bulk } from '../database/database';
+import { log } from '../log';
 import { changesBetween } from './history';
 
 /** Edits after which a document is written anew. To open a session, no more of them have to be done again. */
@@ -98,7 +99,13 @@ class Documents {
     this.held.set(id, kept);
     if (kept.revision - (this.written.get(id) ?? 0) < SNAPSHOT_EVERY) return;
     this.written.set(id, kept.revision);
-    this.writing = this.writing.then(() => this.write(id, kept)).catch(() => this.written.delete(id));
+    this.writing = this.writing
+      .then(() => this.write(id, kept))
+      .catch((err) => {
+        // Nothing is lost: the next edit tries again.
+        this.written.delete(id);
+        log.warn({ err }, 'A document could not be written.');
+      });
   }
   private write(id: string, { document, revision }: Omit<Kept, 'stamp'>) {
     return bulk(this.sequelize).query(

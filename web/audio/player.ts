@@ -261,6 +261,8 @@ export class Player {
     this.feed({ type: 'start', control: this.controlMemory });
     this.keeper = new PlanWorker();
     this.keeper.onmessage = ({ data }: MessageEvent<Planned>) => (this.planned = data);
+    // Whatever went wrong there, the next move tells it the whole session anew.
+    this.keeper.onerror = () => (this.told = null);
     const { port1, port2 } = new MessageChannel();
     this.keep({ type: 'connect', port: port1, control: this.controlMemory }, [port1]);
     node.port.postMessage({ type: 'listen', port: port2 } satisfies WorkletMessage, [port2]);
