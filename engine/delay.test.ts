@@ -109,7 +109,7 @@ describe('the delay', () => {
   it('asks for as many bytes as the engine needs', () => {
     const engine = new Engine(engineModule);
     for (const rate of [8000, 44100, 48000, 96000, 192000])
-      expect(delay.stateBytes(2, rate)).toBe(engine.stateBytes(delay.engineCode, 2, rate));
+      expect(delay.stateBytes(2, rate)).toBe(engine.stateBytes(delay, rate));
   });
 
   it('stays finite and dies away after noise, full-scale square, denormals and jumps of every parameter', () => {

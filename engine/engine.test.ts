@@ -1,11 +1,13 @@
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { edgeGains } from '../core/levels/edgeGains';
 import { compilePlan } from '../core/plan/compile';
-import { BLOCK_BYTES, HEADER, METER_FLOATS, OP, OP_WORDS, RING_HEADER_BYTES } from '../core/plan/layout';
+import { engineSource } from '../core/plan/engineSource';
+import { HEADER, OP, OP_WORDS } from '../core/plan/layout';
 import { LivePlan } from '../core/plan/livePlan';
 import { sameShape } from '../core/plan/shape';
+import { engineCodeOf, processors } from '../core/processors/registry';
 import { apply } from '../core/session/commands/apply';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import { gather } from '../core/session/gestures/gather';
@@ -98,28 +100,14 @@ describe('a bus', () => {
 });
 
 describe('the memory layout', () => {
-  const assembly = readFileSync(new URL('./assembly/layout.ts', import.meta.url), 'utf8');
-  const number = (name: string) => Number(new RegExp(`const ${name}: \\w+ = (\\d+)`).exec(assembly)?.[1]);
-  it('is the same in core and in the engine', () => {
-    const words: Record<string, number> = {
-      H_OPS: HEADER.opsOffset,
-      H_PARAMS: HEADER.paramCount,
-      H_TARGETS: HEADER.targetsOffset,
-      H_PREVIOUS: HEADER.previousOffset,
-      H_CURRENT: HEADER.currentOffset,
-      H_SMOOTHING: HEADER.smoothing,
-      H_FAULTS: HEADER.faults,
-      H_FAULT_OP: HEADER.faultOp,
-      H_SAMPLE_RATE: HEADER.sampleRate,
-      H_PEAK_FALL: HEADER.peakFall,
-      H_RMS_SHARE: HEADER.rmsShare,
-    };
-    for (const [name, word] of Object.entries(words)) expect([name, number(name)]).toEqual([name, word * 4]);
-    const named = (name: string) => `OP_${name.replace(/[A-Z]/g, (c) => `_${c}`).toUpperCase()}`;
-    for (const [name, code] of Object.entries(OP)) expect([name, number(named(name))]).toEqual([name, code]);
-    expect(number('BLOCK_BYTES')).toBe(BLOCK_BYTES);
-    expect(number('METER_BYTES')).toBe(METER_FLOATS * 4);
-    expect(number('RING_HEADER_BYTES')).toBe(RING_HEADER_BYTES);
+  it('is what the engine was built with', () => {
+    const built = (name: string) => readFileSync(new URL(`../build/engine/${name}`, import.meta.url), 'utf8');
+    for (const [name, text] of engineSource()) expect(built(name), name).toBe(text);
+  });
+  it('has a code and a file of the engine for every processor', () => {
+    expect(processors.map(engineCodeOf)).toEqual(processors.map((_, i) => i + 1));
+    for (const p of processors)
+      expect(existsSync(new URL(`./assembly/processors/${p.type}.ts`, import.meta.url)), p.type).toBe(true);
   });
   it('lets every plan be walked from op to op to its end', () => {
     const lengths = new Map(

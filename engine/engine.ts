@@ -1,7 +1,9 @@
 import { readCurve, type Curve } from '../core/plan/curve';
 import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
-import type { Samples } from '../core/session/units';
+import { engineCodeOf } from '../core/processors/registry';
+import type { Processor } from '../core/processors/description';
+import type { Hertz, Samples } from '../core/session/units';
 
 interface EngineExports {
   readonly memory: WebAssembly.Memory;
@@ -17,7 +19,7 @@ interface EngineExports {
   ): void;
   arenaStart(): number;
   measure(on: boolean): void;
-  stateBytes(processor: number, channels: number, sampleRate: number): number;
+  stateBytes(processor: number, sampleRate: number): number;
 }
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
@@ -145,8 +147,8 @@ export class Engine {
   }
 
   /** Bytes that the engine itself needs for a processor's state, a channel of a packed one; 0 where it counts none. */
-  stateBytes(processor: number, channels: number, sampleRate: number): number {
-    return this.exports.stateBytes(processor, channels, sampleRate);
+  stateBytes(processor: Processor, sampleRate: Hertz): number {
+    return this.exports.stateBytes(engineCodeOf(processor), sampleRate);
   }
 
   private clock: () => number = () => 0;

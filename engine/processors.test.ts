@@ -1,8 +1,10 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Insert, Session } from '../core/session/types';
 import { valueAtTravel } from '../core/processors/law';
 import { processors } from '../core/processors/registry';
-import type { Processor } from '../core/processors/description';
+import type { Params, Processor, Timebase } from '../core/processors/description';
+import { inOneRow, placesOf } from '../core/plan/engineParams';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
 import { Engine } from './engine';
 import { Bench, engineModule, noise, peakOf, sine, type TestStems } from './testing/run';
@@ -121,9 +123,35 @@ describe.each(all)('%s', (type, p) => {
   it('asks for as many bytes as the engine keeps', () => {
     const engine = new Engine(engineModule);
     for (const rate of [8000, 22050, 44100, 48000, 96000, 192000]) {
-      const needs = engine.stateBytes(p.engineCode, 2, rate);
+      const needs = engine.stateBytes(p, rate);
       expect(p.stateBytes(p.packed ? 1 : 2, rate)).toBeGreaterThanOrEqual(needs);
     }
+  });
+
+  it('tells the engine as many numbers by the same names, whatever its settings', () => {
+    const named = (params: Params, timebase: Timebase) => {
+      const told = p.engineParams(params, timebase);
+      expect(inOneRow(told).every(Number.isFinite), JSON.stringify(params)).toBe(true);
+      return [...placesOf(told)];
+    };
+    const rest = named({}, newSession(''));
+    const params = fc.record(
+      Object.fromEntries(p.parameters.map((q) => [q.id, fc.double({ min: q.min, max: q.max, noNaN: true })])),
+    );
+    const timebases = fc.record({
+      sampleRate: fc.constantFrom(8000, 44100, 96000, 384000),
+      tempo: fc.record({
+        bpm: fc.integer({ min: 10, max: 999 }),
+        beatsPerBar: fc.constant(4),
+        beatUnit: fc.constant(4),
+      }),
+    });
+    fc.assert(
+      fc.property(params, timebases, (q, t) => {
+        expect(named(q, t)).toEqual(rest);
+      }),
+      { numRuns: 60 },
+    );
   });
 
   it('describes itself: names once each, groups of at most four, defaults in range', () => {

@@ -152,7 +152,7 @@ describe('the reverb', () => {
   it('asks for as many bytes as the engine needs', () => {
     const engine = new Engine(engineModule);
     for (const rate of [8000, 22050, 44100, 48000, 96000, 192000])
-      expect(reverb.stateBytes(2, rate)).toBe(engine.stateBytes(reverb.engineCode, 2, rate));
+      expect(reverb.stateBytes(2, rate)).toBe(engine.stateBytes(reverb, rate));
   });
   it('stays finite and dies away after noise, silence, full-scale square, denormals, and jumps of every parameter', () => {
     const frames = 128 * 200;

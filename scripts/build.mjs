@@ -1,8 +1,11 @@
-// Builds what is stale: the engine (AssemblyScript to WebAssembly) and the page (Vite).
+// Builds what is stale: the engine (AssemblyScript to WebAssembly), the page (Vite) and the command line.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { buildSync } from 'esbuild';
 import { at, COMMANDS, ENGINE, filesIn, look, PAGE, root, stamp, stampOf } from './stale.cjs';
 
 /** A fingerprint of what the files hold. */
@@ -12,7 +15,7 @@ function fingerprint({ sources }) {
   return hash.digest('hex');
 }
 
-function step(what, command, args) {
+function step(what, command, args, before = () => {}) {
   const { name } = what;
   const known = stamp(what);
   const seen = look(what);
@@ -22,6 +25,7 @@ function step(what, command, args) {
   if (known.content === now) return keep();
   process.stderr.write(`Building the ${name} …\n`);
   mkdirSync(at('build'), { recursive: true });
+  before();
   const done = spawnSync(process.execPath, [at('node_modules', command), ...args], {
     cwd: root,
     encoding: 'utf8',
@@ -33,21 +37,31 @@ function step(what, command, args) {
   keep();
 }
 
+/** Writes what the engine's files share with the core into build/engine. */
+function writeEngineSource() {
+  const { outputFiles } = buildSync({
+    entryPoints: [at('core/plan/engineSource.ts')],
+    bundle: true,
+    platform: 'node',
+    format: 'cjs',
+    write: false,
+  });
+  const module = { exports: {} };
+  new Function('module', 'require', outputFiles[0].text)(module, createRequire(import.meta.url));
+  const folder = at('build', 'engine');
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(join(folder, 'parameters'), { recursive: true });
+  for (const [name, text] of module.exports.engineSource()) writeFileSync(join(folder, name), text);
+}
+
 export function buildEngine() {
-  step(ENGINE, 'assemblyscript/bin/asc.js', [
-    'engine/assembly/index.ts',
-    '--outFile',
-    'build/engine.wasm',
-    '--enable',
-    'simd',
-    '--runtime',
-    'stub',
-    '-O3',
-    '--noAssert',
-    '--converge',
-    '--initialMemory',
-    '16',
-  ]);
+  const options = '--enable simd --runtime stub -O3 --noAssert --converge --initialMemory 16';
+  step(
+    ENGINE,
+    'assemblyscript/bin/asc.js',
+    ['engine/assembly/index.ts', '--outFile', 'build/engine.wasm', ...options.split(' ')],
+    writeEngineSource,
+  );
 }
 
 export function buildPage() {

@@ -10,7 +10,7 @@ const at = (...p) => join(root, ...p);
 const ENGINE = {
   name: 'engine',
   product: 'build/engine.wasm',
-  sources: ['engine/assembly', 'scripts/build.mjs'],
+  sources: ['engine/assembly', 'core/processors', 'core/plan', 'scripts/build.mjs'],
 };
 const PAGE = {
   name: 'page',

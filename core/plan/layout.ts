@@ -1,6 +1,6 @@
 /**
- * The memory layout that the plan compiler and the engine agree on. All offsets are bytes from the plan's base; the
- * same numbers stand in engine/assembly/layout.ts, and a test holds the two together.
+ * The memory layout that the plan compiler and the engine agree on. All offsets are bytes from the plan's base. The
+ * engine's own file of them is made of this one at each build (engineSource.ts).
  */
 export const BLOCK = 128;
 export const BLOCK_BYTES = BLOCK * 4;

@@ -7,6 +7,7 @@ import { edgeGains } from '../levels/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
+import { inOneRow } from './engineParams';
 import type { LatencyOf, StripLatency } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
@@ -97,7 +98,7 @@ function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert, from: Sa
     [lanesBut(lanes, 'on', 'mix')],
     from,
     [session.tempo, insert.params],
-    (when) => processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session),
+    (when) => inOneRow(processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session)),
   );
   yield recipe(
     keyOf.mix(strip, insert),

@@ -1,5 +1,5 @@
 import { pannedChannels } from '../levels/edgeGains';
-import { processorOf } from '../processors/registry';
+import { engineCodeOf, processorOf } from '../processors/registry';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Strip, Tap } from '../session/types';
 import type { Id, Samples } from '../session/units';
@@ -153,7 +153,7 @@ export class StripWalk {
     const dry = emitter.ring(`${keyOf.insert(strip, insert)}/dry`, latency, strip.channels);
     this.costs.push({ op: emitter.next, inserts: [{ strip: strip.id, insert: insert.id }] });
     emitter.emit(
-      ...[OP.process, processor.engineCode, this.at(strip.id), strip.channels, first, { at: state }],
+      ...[OP.process, engineCodeOf(processor), this.at(strip.id), strip.channels, first, { at: state }],
       ...[align(bytes), wet, latency, { at: dry.at }, dry.frames],
     );
     this.tell(strip, insert, state, 1, 0);
@@ -175,7 +175,7 @@ export class StripWalk {
       for (let c = 0; c < waiting.strip.channels; c++) inserts.push(named);
     }
     this.costs.push({ op: this.emitter.next, inserts });
-    this.emitter.emit(OP.lanes, processor.engineCode, lanes.length, latency);
+    this.emitter.emit(OP.lanes, engineCodeOf(processor), lanes.length, latency);
     for (let lane = 0; lane < LANES; lane++) {
       // A lane that nobody fills computes silence with the numbers of the first, in a state of its own.
       const [, first, wet] = lanes[0]!;

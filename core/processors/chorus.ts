@@ -29,16 +29,18 @@ export const chorus: Processor = {
   nonlinear: true,
   ambient: true,
   curves: [],
-  engineCode: 10,
   packed: false,
   latency: () => 0,
   direct: () => null,
   stateBytes: (_channels, sampleRate) => 32 + chorusRing(sampleRate) * 2 * 4,
-  engineParams: (params, { sampleRate }) => [
-    Math.round(valueOf(voices, params)),
-    valueOf(rate, params) / sampleRate,
-    (valueOf(depth, params) / 1000) * sampleRate,
-    (valueOf(time, params) / 1000) * sampleRate,
-    (valueOf(spread, params) / 100) * 0.25,
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    voices: Math.round(valueOf(voices, params)),
+    /** Turns a frame. */
+    rate: valueOf(rate, params) / sampleRate,
+    /** Frames, as the time. */
+    depth: (valueOf(depth, params) / 1000) * sampleRate,
+    time: (valueOf(time, params) / 1000) * sampleRate,
+    /** Turn of the right side. */
+    spread: (valueOf(spread, params) / 100) * 0.25,
+  }),
 };

@@ -1,6 +1,6 @@
 import { gainOf } from '../levels/decibels';
 import { isOn, LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
-import { KEY_CUTS, keyCutFloats } from './keyCuts';
+import { KEY_CUTS, keyCutSections } from './keyCuts';
 import { choice, decibels, milliseconds, percent, ratioOf } from './parameters';
 
 const threshold = decibels('threshold', 'Threshold', -60, 0, -18, { group: 'Curve' });
@@ -55,20 +55,21 @@ export const compressor: Processor = {
       ratio: valueOf(ratio, params),
       knee: valueOf(knee, params),
     }),
-  engineCode: 2,
   packed: true,
+  rows: true,
   latency: () => 0,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(makeUp, params)) }),
   stateBytes: () => LANE_HEADER_BYTES + 48,
-  engineParams: (params, { sampleRate }) => [
-    valueOf(threshold, params),
-    1 / valueOf(ratio, params) - 1,
-    valueOf(knee, params),
-    shareOf(valueOf(attack, params), sampleRate),
-    shareOf(valueOf(release, params), sampleRate),
-    valueOf(makeUp, params),
-    isOn(detection, params) ? shareOf(RMS_MS, sampleRate) : 0,
-    valueOf(link, params) / 100,
-    ...keyCutFloats(params, sampleRate),
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    threshold: valueOf(threshold, params),
+    slope: 1 / valueOf(ratio, params) - 1,
+    knee: valueOf(knee, params),
+    attack: shareOf(valueOf(attack, params), sampleRate),
+    release: shareOf(valueOf(release, params), sampleRate),
+    makeUp: valueOf(makeUp, params),
+    /** Share that the mean square keeps; 0 for peaks. */
+    meanShare: isOn(detection, params) ? shareOf(RMS_MS, sampleRate) : 0,
+    link: valueOf(link, params) / 100,
+    ...keyCutSections(params, sampleRate),
+  }),
 };

@@ -33,14 +33,14 @@ export const crusher: Processor = {
   nonlinear: true,
   ambient: false,
   curves: [],
-  engineCode: 9,
   packed: true,
   latency: () => 0,
   direct: () => ({ delay: 0, gain: 1 }),
   stateBytes: () => LANE_HEADER_BYTES + 16,
-  engineParams: (params, { sampleRate }) => [
-    2 ** (1 - Math.round(valueOf(bits, params))),
-    Math.min(1, valueOf(rate, params) / sampleRate),
-    isOn(dither, params) ? 1 : 0,
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    step: 2 ** (1 - Math.round(valueOf(bits, params))),
+    /** Ticks a frame. */
+    rate: Math.min(1, valueOf(rate, params) / sampleRate),
+    dither: isOn(dither, params) ? 1 : 0,
+  }),
 };

@@ -70,7 +70,6 @@ export const delay: Processor = {
     for (let i = 0; i < 64 && i * each >= -60; i++) repeats.push([step * (i + 1), i * each]);
     return repeats;
   },
-  engineCode: 3,
   packed: false,
   latency: () => 0,
   direct: (params, { sampleRate, tempo }) => ({
@@ -82,12 +81,12 @@ export const delay: Processor = {
   engineParams(params, { sampleRate, tempo }) {
     const low = valueOf(lowCut, params);
     const high = valueOf(highCut, params);
-    return [
-      Math.round(delaySeconds(params, tempo) * sampleRate),
-      valueOf(feedback, params) / 100,
-      low === lowCut.min ? 1 : pole(low, sampleRate),
-      high === highCut.max ? 0 : pole(high, sampleRate),
-      isOn(pingPong, params) ? 1 : 0,
-    ];
+    return {
+      frames: Math.round(delaySeconds(params, tempo) * sampleRate),
+      feedback: valueOf(feedback, params) / 100,
+      lowPole: low === lowCut.min ? 1 : pole(low, sampleRate),
+      highPole: high === highCut.max ? 0 : pole(high, sampleRate),
+      pingPong: isOn(pingPong, params) ? 1 : 0,
+    };
   },
 };

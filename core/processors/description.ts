@@ -41,10 +41,13 @@ export interface Direct {
 /** What of a processor can be drawn: level over frequency, output over input level, level over time. */
 export type Curve = 'response' | 'static' | 'decay';
 
+/** Numbers for the engine, by name: the same names and as many of each whatever the settings, in the same order. */
+export type EngineParams = Readonly<Record<string, number | readonly number[]>>;
+
 /**
  * What a processor says of itself. Its validation, its place in the session format, its plan slot, its editor, its page
  * in the docs and its surface mapping follow from this; adding a processor is one file that gives this, one line in the
- * registry, and its code in the engine.
+ * registry, and its code in `engine/assembly/processors`, in a file named by its type.
  */
 export interface Processor {
   readonly type: string;
@@ -78,18 +81,18 @@ export interface Processor {
   /** What an impulse leaves behind: repeats or a tail, as points of seconds and decibels. */
   decayOf?(params: Params, timebase: Timebase): readonly (readonly [seconds: number, level: number])[];
 
-  /** The number by which the engine knows it. */
-  readonly engineCode: number;
   /** Whether the engine packs four channels of it, of whatever strips, into the lanes of one vector. */
   readonly packed: boolean;
+  /** Of a packed one: whether the engine has a faster way for a channel that is alone. */
+  readonly rows?: true;
   /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */
   direct(params: Params, timebase: Timebase): Direct | null;
   /** Bytes of state that the engine keeps for it, a channel when packed; the engine finds it zeroed. */
   stateBytes(channels: Channels, sampleRate: Hertz): number;
-  /** Values for the engine's parameter table, in the order in which the engine reads them. */
-  engineParams(params: Params, timebase: Timebase): readonly number[];
+  /** What the engine is told, by the names under which it reads it. */
+  engineParams(params: Params, timebase: Timebase): EngineParams;
 }
 
 /** A parameter's value, or its default where the insert leaves it out. */

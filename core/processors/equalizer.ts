@@ -170,8 +170,8 @@ export const equalizer: Processor = {
   transferAt: (hertz, params, sampleRate) =>
     sectionsTransfer(equalizerSections(params, sampleRate), hertz, sampleRate),
   responseAt,
-  engineCode: 4,
   packed: true,
+  rows: true,
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
   stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8,
@@ -179,6 +179,6 @@ export const equalizer: Processor = {
     const floats: number[] = [];
     for (const band of EQUALIZER_BANDS)
       for (const value of ask(band, params, sampleRate).floats) floats.push(value);
-    return floats;
+    return { sections: floats };
   },
 };

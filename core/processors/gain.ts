@@ -19,7 +19,6 @@ export const gainProcessor: Processor = {
   nonlinear: false,
   ambient: false,
   curves: [],
-  engineCode: 13,
   packed: false,
   latency: () => 0,
   direct: (params) => ({
@@ -27,5 +26,5 @@ export const gainProcessor: Processor = {
     gain: gainOf(valueOf(gain, params)) * (isOn(invert, params) ? -1 : 1),
   }),
   stateBytes: () => 16,
-  engineParams: (params) => [gainOf(valueOf(gain, params)) * (isOn(invert, params) ? -1 : 1)],
+  engineParams: (params) => ({ gain: gainOf(valueOf(gain, params)) * (isOn(invert, params) ? -1 : 1) }),
 };

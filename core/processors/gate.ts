@@ -1,5 +1,5 @@
 import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
-import { KEY_CUTS, keyCutFloats } from './keyCuts';
+import { KEY_CUTS, keyCutSections } from './keyCuts';
 import { decibels, milliseconds, percent, ratioOf, span } from './parameters';
 
 const threshold = decibels('threshold', 'Threshold', -80, 0, -40, { group: 'Curve' });
@@ -41,22 +41,23 @@ export const gate: Processor = {
       valueOf(range, params),
       Math.max(0, valueOf(threshold, params) - level) * (valueOf(ratio, params) - 1),
     ),
-  engineCode: 5,
   packed: true,
   latency: () => 0,
   // Its quiet state is the open one: what passes it unchanged.
   direct: () => ({ delay: 0, gain: 1 }),
   stateBytes: () => LANE_HEADER_BYTES + 32,
-  engineParams: (params, { sampleRate }) => [
-    valueOf(threshold, params),
-    valueOf(ratio, params) - 1,
-    valueOf(range, params),
-    valueOf(hysteresis, params),
-    shareOf(valueOf(attack, params), sampleRate),
-    Math.max(1, Math.round((valueOf(hold, params) / 1000) * sampleRate)),
-    shareOf(valueOf(release, params), sampleRate),
-    shareOf(DETECTOR_MS, sampleRate),
-    valueOf(link, params) / 100,
-    ...keyCutFloats(params, sampleRate),
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    threshold: valueOf(threshold, params),
+    slope: valueOf(ratio, params) - 1,
+    range: valueOf(range, params),
+    hysteresis: valueOf(hysteresis, params),
+    attack: shareOf(valueOf(attack, params), sampleRate),
+    /** Frames. */
+    hold: Math.max(1, Math.round((valueOf(hold, params) / 1000) * sampleRate)),
+    release: shareOf(valueOf(release, params), sampleRate),
+    /** Share that the detector keeps. */
+    forget: shareOf(DETECTOR_MS, sampleRate),
+    link: valueOf(link, params) / 100,
+    ...keyCutSections(params, sampleRate),
+  }),
 };

@@ -10,7 +10,7 @@ const highCut = frequency('keyHighCut', 'Key high cut', 200, 20000, 20000, { gro
 export const KEY_CUTS = [lowCut, highCut] as const;
 
 /** Their two filter sections, for the engine. */
-export const keyCutFloats = (params: Params, sampleRate: Hertz): readonly number[] => [
-  ...sectionFloats(restableCut('low', valueOf(lowCut, params), lowCut.min, sampleRate)),
-  ...sectionFloats(restableCut('high', valueOf(highCut, params), highCut.max, sampleRate)),
-];
+export const keyCutSections = (params: Params, sampleRate: Hertz) => ({
+  keyLowCut: sectionFloats(restableCut('low', valueOf(lowCut, params), lowCut.min, sampleRate)),
+  keyHighCut: sectionFloats(restableCut('high', valueOf(highCut, params), highCut.max, sampleRate)),
+});

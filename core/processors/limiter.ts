@@ -37,17 +37,17 @@ export const limiter: Processor = {
   ambient: false,
   curves: ['static'],
   reductionAt: (level, params) => Math.max(0, level + valueOf(gain, params) - valueOf(ceiling, params)),
-  engineCode: 6,
   packed: false,
   latency: (params, sampleRate) => window(params, sampleRate) + DETECTOR_FRAMES,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(gain, params)) }),
   // The header, places of the queues, and two channels of 96 bytes and four rings.
   stateBytes: (_channels, sampleRate) => LANE_HEADER_BYTES + 32 + 2 * (96 + 16 * limiterRing(sampleRate)),
-  engineParams: (params, { sampleRate }) => [
-    gainOf(valueOf(gain, params)),
-    gainOf(valueOf(ceiling, params)),
-    window(params, sampleRate),
-    shareOf(valueOf(release, params), sampleRate),
-    valueOf(link, params) / 100,
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    gain: gainOf(valueOf(gain, params)),
+    ceiling: gainOf(valueOf(ceiling, params)),
+    /** Frames. */
+    window: window(params, sampleRate),
+    release: shareOf(valueOf(release, params), sampleRate),
+    link: valueOf(link, params) / 100,
+  }),
 };

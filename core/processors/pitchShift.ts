@@ -54,10 +54,13 @@ export const pitchShift: Processor = {
   nonlinear: true,
   ambient: false,
   curves: [],
-  engineCode: 11,
   packed: false,
   latency: (params, sampleRate) => 2 * reachOf(params, sampleRate),
   direct: () => null,
   stateBytes: (_channels, sampleRate) => 64 + pitchRing(sampleRate) * 2 * 4,
-  engineParams: (params, { sampleRate }) => [pitchRatio(params), reachOf(params, sampleRate)],
+  engineParams: (params, { sampleRate }) => ({
+    ratio: pitchRatio(params),
+    /** Frames. */
+    reach: reachOf(params, sampleRate),
+  }),
 };

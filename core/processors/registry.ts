@@ -33,6 +33,9 @@ export const processors: readonly Processor[] = [
 
 const byType = new Map(processors.map((p) => [p.type, p]));
 
+/** The number by which plans name a processor to the engine: its place in the list, from 1. */
+export const engineCodeOf = (processor: Processor): number => processors.indexOf(processor) + 1;
+
 /** @throws Refusal `unknown` with the types that there are */
 export function processorOf(type: string): Processor {
   const found = byType.get(type);

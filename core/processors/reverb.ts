@@ -92,7 +92,6 @@ export const reverb: Processor = {
       [start + valueOf(decay, params), -60],
     ];
   },
-  engineCode: 1,
   packed: false,
   latency: () => 0,
   direct: () => null,
@@ -119,14 +118,16 @@ export const reverb: Processor = {
     });
     const pre = Math.round((valueOf(preDelay, params) / 1000) * sampleRate);
     const taps = EARLY_MS.map((ms) => Math.round((ms / 1000) * kind.distance * walls * sampleRate));
-    return [
-      pre,
-      ...lengths,
-      ...gains,
-      ...poles,
-      kind.diffusion,
-      (kind.early * valueOf(early, params)) / 50,
-      ...taps,
-    ];
+    return {
+      /** Frames, as the lines' lengths and the taps. */
+      preDelay: pre,
+      lengths,
+      gains,
+      poles,
+      diffusion: kind.diffusion,
+      /** Level of the first reflections. */
+      early: (kind.early * valueOf(early, params)) / 50,
+      taps,
+    };
   },
 };

@@ -44,15 +44,15 @@ export const saturation: Processor = {
     const y = (Math.tanh(d * x + b) - Math.tanh(b)) / (d * (1 - Math.tanh(b) ** 2));
     return Math.max(0, level - 20 * Math.log10(Math.max(1e-9, y)));
   },
-  engineCode: 8,
   packed: true,
   latency: () => OVERSAMPLING_LATENCY,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(output, params)) }),
   stateBytes: () => LANE_HEADER_BYTES + 4 + OVERSAMPLING_FLOATS * 4,
-  engineParams: (params, { sampleRate }) => [
-    gainOf(valueOf(drive, params)),
-    offset(params),
-    gainOf(valueOf(output, params)),
-    offset(params) === 0 ? 0 : 1 - Math.exp((-2 * Math.PI * MEAN_HERTZ) / sampleRate),
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    drive: gainOf(valueOf(drive, params)),
+    offset: offset(params),
+    output: gainOf(valueOf(output, params)),
+    /** Share by which the mean follows. */
+    follow: offset(params) === 0 ? 0 : 1 - Math.exp((-2 * Math.PI * MEAN_HERTZ) / sampleRate),
+  }),
 };

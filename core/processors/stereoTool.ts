@@ -39,13 +39,13 @@ export const stereoTool: Processor = {
   nonlinear: false,
   ambient: false,
   curves: [],
-  engineCode: 12,
   packed: false,
   latency: () => 0,
   direct: (params) => ({ delay: 0, gain: 1, matrix: stereoMatrix(params) }),
   stateBytes: () => 32,
-  engineParams: (params, { sampleRate }) => [
-    ...stereoMatrix(params),
-    ...sectionFloats(restableCut('low', valueOf(monoBelow, params), monoBelow.min, sampleRate)),
-  ],
+  engineParams: (params, { sampleRate }) => ({
+    matrix: stereoMatrix(params),
+    /** A low cut of the difference of the sides. */
+    sideCut: sectionFloats(restableCut('low', valueOf(monoBelow, params), monoBelow.min, sampleRate)),
+  }),
 };

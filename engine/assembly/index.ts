@@ -1,45 +1,17 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing. Loops that run often test at their
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
-  BLOCK_BYTES, H_CURRENT, H_FAULTS, H_FAULT_OP, H_OPS, H_PARAMS, H_PEAK_FALL, H_PREVIOUS, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE,
+  BLOCK_BYTES, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PARAM_COUNT, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE,
+  H_SMOOTHING, H_TARGETS_OFFSET, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE,
   RING_HEADER_BYTES,
-} from './layout';
-import { addScaled, finite, rampStart, rampStep, scale, spread, spreadFour } from './ramp';
-import { chorus, chorusBytes } from './chorus';
-import { compressor, compressorBytes, compressorFitsRow, compressorRow } from './compressor';
-import { crusher, crusherBytes } from './crusher';
-import { deEsser, deEsserBytes } from './deEsser';
-import { delay, delayBytes } from './delay';
-import { equalizer, equalizerBytes, equalizerFitsRow, equalizerRow } from './equalizer';
-import { gate, gateBytes } from './gate';
+} from '../../build/engine/layout';
+import { addScaled, finite, matrix, scale, spread, spreadFour } from './ramp';
 import { address, close, open, throughRing } from './lanes';
-import { limiter, limiterBytes } from './limiter';
-import { pitch, pitchBytes } from './pitch';
-import { reverb, reverbBytes } from './reverb';
-import { saturation, saturationBytes } from './saturation';
-import { lowMono } from './stereo';
+import { bytesOf, fitsRow, hearsKey, processLanes, processOne } from '../../build/engine/processors';
 
-/** Numbers of the processors; core/processors gives the same to each. */
-const REVERB = 1, COMPRESSOR = 2, DELAY = 3, EQUALIZER = 4, GATE = 5, LIMITER = 6, DE_ESSER = 7, SATURATION = 8;
-const CRUSHER = 9, CHORUS = 10, PITCH = 11, STEREO = 12, GAIN = 13;
-
-/** Bytes of a processor's state, a channel of a packed one; 0 for those that keep next to none. */
-export function stateBytes(processor: i32, channels: i32, sampleRate: i32): i32 {
-  switch (processor) {
-    case REVERB: return reverbBytes(sampleRate);
-    case COMPRESSOR: return compressorBytes();
-    case DELAY: return delayBytes(sampleRate);
-    case EQUALIZER: return equalizerBytes();
-    case GATE: return gateBytes();
-    case LIMITER: return limiterBytes(sampleRate);
-    case DE_ESSER: return deEsserBytes();
-    case SATURATION: return saturationBytes();
-    case CRUSHER: return crusherBytes();
-    case CHORUS: return chorusBytes(sampleRate);
-    case PITCH: return pitchBytes(sampleRate);
-    default: return 0;
-  }
+/** Bytes of a processor's state, a channel of a packed one. */
+export function stateBytes(processor: i32, sampleRate: i32): i32 {
+  return bytesOf(processor, sampleRate);
 }
 
 // Tells the host that an operation of a processor begins (its offset in the plan) or has ended (its offset, negative), where
@@ -63,10 +35,10 @@ const delayed: usize = memory.data(1024, 16);
 
 /** Moves every parameter one block towards its target. @returns whether any was not there yet */
 function advance(base: usize): bool {
-  const count = load<i32>(base, H_PARAMS);
-  const targets = base + load<i32>(base, H_TARGETS);
-  const previous = base + load<i32>(base, H_PREVIOUS);
-  const current = base + load<i32>(base, H_CURRENT);
+  const count = load<i32>(base, H_PARAM_COUNT);
+  const targets = base + load<i32>(base, H_TARGETS_OFFSET);
+  const previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
+  const current = base + load<i32>(base, H_CURRENT_OFFSET);
   const k = f32x4.splat(load<f32>(base, H_SMOOTHING));
   const near = f32x4.splat(1e-6);
   let apart = f32x4.splat(0);
@@ -80,24 +52,6 @@ function advance(base: usize): bool {
     v128.store(current + at, v128.bitselect(target, next, f32x4.le(f32x4.abs(way), near)));
   }
   return v128.any_true(apart);
-}
-
-function matrix(buffer: usize, previous: usize, current: usize): void {
-  const a0 = load<f32>(previous), b0 = load<f32>(previous, 4), c0 = load<f32>(previous, 8), d0 = load<f32>(previous, 12);
-  const a1 = load<f32>(current), b1 = load<f32>(current, 4), c1 = load<f32>(current, 8), d1 = load<f32>(current, 12);
-  if (a0 == 1 && a1 == 1 && b0 == 0 && b1 == 0 && c0 == 0 && c1 == 0 && d0 == 1 && d1 == 1) return;
-  let a = rampStart(a0, a1), b = rampStart(b0, b1), c = rampStart(c0, c1), d = rampStart(d0, d1);
-  const sa = rampStep(a0, a1), sb = rampStep(b0, b1), sc = rampStep(c0, c1), sd = rampStep(d0, d1);
-  const right = buffer + BLOCK_BYTES;
-  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
-    const l = v128.load(buffer + i), r = v128.load(right + i);
-    v128.store(buffer + i, f32x4.add(f32x4.mul(a, l), f32x4.mul(b, r)));
-    v128.store(right + i, f32x4.add(f32x4.mul(c, l), f32x4.mul(d, r)));
-    a = f32x4.add(a, sa);
-    b = f32x4.add(b, sb);
-    c = f32x4.add(c, sc);
-    d = f32x4.add(d, sd);
-  }
 }
 
 /** Holds a signal back. @returns where it stands */
@@ -186,25 +140,7 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   if (late > 0) beside = heldBack(buffer, channels, late, base + load<i32>(op, 36), load<i32>(op, 40));
   else memory.copy(dry, buffer, bytes);
   const t = targets + first, p = previous + first, c = current + first;
-  switch (code) {
-    case REVERB: reverb(buffer, channels, t, c, state, rate); break;
-    case DELAY: delay(buffer, channels, t, c, state, rate); break;
-    case LIMITER: limiter(buffer, channels, t, p, c, state, rate); break;
-    case CHORUS: chorus(buffer, channels, t, p, c, state, rate); break;
-    case PITCH: pitch(buffer, channels, t, p, c, state, rate); break;
-    case STEREO:
-      if (channels == 2) {
-        lowMono(buffer, p, c, state);
-        matrix(buffer, p, c);
-      }
-      break;
-    case GAIN:
-      scale(buffer, load<f32>(p), load<f32>(c));
-      if (channels == 2) scale(buffer + BLOCK_BYTES, load<f32>(p), load<f32>(c));
-      break;
-    default:
-      return;
-  }
+  if (!processOne(code, buffer, channels, t, p, c, state, rate)) return;
   if (!finite(buffer, bytes)) {
     memory.fill(buffer, 0, bytes);
     memory.fill(state, 0, stateBytes);
@@ -227,18 +163,9 @@ function fault(base: usize, op: usize, times: i32): void {
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
   address(op + 16, base, targets, previous, current);
-  let row = false;
-  if (count == 1) row = code == EQUALIZER ? equalizerFitsRow() : code == COMPRESSOR && compressorFitsRow();
-  open(count, code == COMPRESSOR || code == GATE, row);
-  switch (code) {
-    case EQUALIZER: row ? equalizerRow() : equalizer(); break;
-    case COMPRESSOR: row ? compressorRow() : compressor(); break;
-    case GATE: gate(); break;
-    case DE_ESSER: deEsser(); break;
-    case SATURATION: saturation(); break;
-    case CRUSHER: crusher(); break;
-    default: return;
-  }
+  const row = count == 1 && fitsRow(code);
+  open(count, hearsKey(code), row);
+  if (!processLanes(code, row)) return;
   const faults = close(count, load<i32>(op, 12));
   if (faults > 0) fault(base, op, faults);
 }
@@ -339,11 +266,11 @@ export function run(base: usize): void {
 
 /** Runs it with its parameters as they stand. */
 function runSettled(base: usize): void {
-  const targets = base + load<i32>(base, H_TARGETS);
-  const previous = base + load<i32>(base, H_PREVIOUS);
-  const current = base + load<i32>(base, H_CURRENT);
+  const targets = base + load<i32>(base, H_TARGETS_OFFSET);
+  const previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
+  const current = base + load<i32>(base, H_CURRENT_OFFSET);
   const fall = load<f32>(base, H_PEAK_FALL), share = load<f32>(base, H_RMS_SHARE);
-  let op = base + load<i32>(base, H_OPS);
+  let op = base + load<i32>(base, H_OPS_OFFSET);
   while (true) {
     const code = load<i32>(op);
     if (code == OP_MIX) {

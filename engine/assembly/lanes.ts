@@ -1,7 +1,7 @@
 // Four channels in the lanes of one vector: gathered from their strips' buffers, computed by one kernel, and put back. What
 // a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it. A channel that is
 // alone may be computed as a row instead: four of its frames, or four stages of its work, to a vector.
-import { BLOCK_BYTES, RING_HEADER_BYTES } from './layout';
+import { BLOCK_BYTES, RING_HEADER_BYTES } from '../../build/engine/layout';
 import { addScaled, finite, scale } from './ramp';
 
 /** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */

@@ -1,5 +1,5 @@
 // Blocks of one channel. Gains that move: within a block a parameter runs straight from where it stood to where it is now.
-import { BLOCK } from './layout';
+import { BLOCK, BLOCK_BYTES } from '../../build/engine/layout';
 
 // @ts-ignore: decorator
 @inline
@@ -125,4 +125,23 @@ export function finite(buffer: usize, bytes: usize): bool {
     i += 64;
   } while (i < bytes);
   return !v128.any_true(f32x4.ne(f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3)), zero));
+}
+
+/** Both sides made of both: gains left to left, right to left, left to right, right to right. */
+export function matrix(buffer: usize, previous: usize, current: usize): void {
+  const a0 = load<f32>(previous), b0 = load<f32>(previous, 4), c0 = load<f32>(previous, 8), d0 = load<f32>(previous, 12);
+  const a1 = load<f32>(current), b1 = load<f32>(current, 4), c1 = load<f32>(current, 8), d1 = load<f32>(current, 12);
+  if (a0 == 1 && a1 == 1 && b0 == 0 && b1 == 0 && c0 == 0 && c1 == 0 && d0 == 1 && d1 == 1) return;
+  let a = rampStart(a0, a1), b = rampStart(b0, b1), c = rampStart(c0, c1), d = rampStart(d0, d1);
+  const sa = rampStep(a0, a1), sb = rampStep(b0, b1), sc = rampStep(c0, c1), sd = rampStep(d0, d1);
+  const right = buffer + BLOCK_BYTES;
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    const l = v128.load(buffer + i), r = v128.load(right + i);
+    v128.store(buffer + i, f32x4.add(f32x4.mul(a, l), f32x4.mul(b, r)));
+    v128.store(right + i, f32x4.add(f32x4.mul(c, l), f32x4.mul(d, r)));
+    a = f32x4.add(a, sa);
+    b = f32x4.add(b, sb);
+    c = f32x4.add(c, sc);
+    d = f32x4.add(d, sd);
+  }
 }

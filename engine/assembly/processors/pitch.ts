@@ -1,6 +1,7 @@
 // Pitch by a reading place that runs at another speed; core/processors/pitchShift.ts says how and from which source.
-import { BLOCK } from './layout';
-import { ringOf } from './math';
+import * as its from '../../../build/engine/parameters/pitch';
+import { BLOCK } from '../../../build/engine/layout';
+import { ringOf } from '../math';
 
 // State: 0 write position, 4 delay of the reading place, 8 delay of the place that fades out, 12 frames of fade that are
 // left, 16 whether it has run; 64.. a ring a channel.
@@ -17,7 +18,7 @@ const coarse: usize = memory.data((POINTS + 8) * 4, 16);
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.12 * f64(sampleRate) + 1024);
 }
-export function pitchBytes(sampleRate: i32): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 64 + ringFrames(sampleRate) * 8;
 }
 
@@ -102,8 +103,8 @@ function lanesOf(v: v128): f32 {
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3));
 }
 
-/** Params: ratio, reach in frames. The reading place strays between one and three reaches; two is where it rests. */
-export function pitch(
+/** The reading place strays between one and three reaches; two is where it rests. */
+export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
   const frames = ringFrames(sampleRate);
@@ -111,7 +112,7 @@ export function pitch(
   const ring = state + S_RINGS;
   const other: usize = channels == 2 ? ring + (<usize>frames << 2) : 0;
   const right = buffer + 512;
-  const reach = i32(load<f32>(targets, 4));
+  const reach = i32(load<f32>(targets, its.reach));
   const lowest = f32(reach), highest: f32 = <f32>3 * f32(reach), middle: f32 = <f32>2 * f32(reach);
   const fadeFrames = reach / 4;
   let position = load<i32>(state);
@@ -122,8 +123,8 @@ export function pitch(
     delay = middle;
     fade = 0;
   }
-  let ratio = load<f32>(previous);
-  const step: f32 = (load<f32>(current) - ratio) * <f32>0.0078125;
+  let ratio = load<f32>(previous, its.ratio);
+  const step: f32 = (load<f32>(current, its.ratio) - ratio) * <f32>0.0078125;
   for (let i = 0; i < BLOCK; i++) {
     const at = <usize>i << 2;
     ratio += step;

@@ -1,16 +1,17 @@
 // Bit depth and sample rate on four lanes; core/processors/crusher.ts says what its parameters mean.
-import { current, loadState, signal, storeState } from './lanes';
+import * as its from '../../../build/engine/parameters/crusher';
+import { current, loadState, signal, storeState } from '../lanes';
 
 // State: 16 phase of the slower clock, 20 held value, 24 the dither's random number (an integer), 28 whether it has run.
 const S_PHASE: usize = 16;
 
-export function crusherBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 32;
 }
 
-export function crusher(): void {
+export function process(): void {
   const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const step = current(0), rate = current(4), dither = current(8);
+  const step = current(its.step), rate = current(its.rate), dither = current(its.dither);
   const perStep = f32x4.div(one, step);
   let phase = loadState(S_PHASE), held = loadState(S_PHASE + 4), random = loadState(S_PHASE + 8);
   // The first frame ticks at once.

@@ -1,6 +1,7 @@
 // Up to four voices, a lane each; core/processors/chorus.ts says what the parameters mean.
-import { BLOCK } from './layout';
-import { ringOf } from './math';
+import * as its from '../../../build/engine/parameters/chorus';
+import { BLOCK } from '../../../build/engine/layout';
+import { ringOf } from '../math';
 
 // State: 0 write position, 4 phase, 32.. a ring a channel.
 const S_RINGS: usize = 32;
@@ -8,7 +9,7 @@ const S_RINGS: usize = 32;
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.06 * f64(sampleRate) + 64);
 }
-export function chorusBytes(sampleRate: i32): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 32 + ringFrames(sampleRate) * 8;
 }
 
@@ -62,8 +63,7 @@ function curve(a: v128, b: v128, c: v128, d: v128): v128 {
   );
 }
 
-/** Params: voices, turns per frame, depth and delay in frames, turn of the right side. */
-export function chorus(
+export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
   const frames = ringFrames(sampleRate);
@@ -73,13 +73,13 @@ export function chorus(
   let position = load<i32>(state);
   let phase = load<f32>(state, 4);
   const step: f32 = 0.0078125;
-  let rate = load<f32>(previous, 4), depth = load<f32>(previous, 8), time = load<f32>(previous, 12);
-  const dRate = step * (load<f32>(current, 4) - rate), dDepth = step * (load<f32>(current, 8) - depth);
-  const dTime = step * (load<f32>(current, 12) - time);
-  const spread = load<f32>(current, 16);
+  let rate = load<f32>(previous, its.rate), depth = load<f32>(previous, its.depth), time = load<f32>(previous, its.time);
+  const dRate = step * (load<f32>(current, its.rate) - rate), dDepth = step * (load<f32>(current, its.depth) - depth);
+  const dTime = step * (load<f32>(current, its.time) - time);
+  const spread = load<f32>(current, its.spread);
   // A voice joins and leaves by its level, which glides like every parameter.
-  let voices = load<f32>(previous);
-  const dVoices = step * (load<f32>(current) - voices);
+  let voices = load<f32>(previous, its.voices);
+  const dVoices = step * (load<f32>(current, its.voices) - voices);
   const starts = f32x4(0, 0.25, 0.5, 0.75);
   const numbers = f32x4(0, 1, 2, 3);
   const one = f32x4.splat(1), zero = f32x4.splat(0);

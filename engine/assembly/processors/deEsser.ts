@@ -1,23 +1,22 @@
 // A compressor of the band above a frequency, on four lanes; core/processors/deEsser.ts says what its parameters mean.
-import { current, loadState, paired, signal, storeState, target } from './lanes';
-import { flush, gainOf, linkedLevel, powerDecibels } from './math';
+import * as its from '../../../build/engine/parameters/deEsser';
+import { current, loadState, paired, signal, storeState, target } from '../lanes';
+import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 
 // State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
 const S_HELD: usize = 16;
-// Params: 0 threshold, 4 slope, 8 range, 12 attack, 16 release, 20 link, 24 everything, 28 listen, 32 the band's section.
-const P_BAND: usize = 32;
 
-export function deEsserBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 32;
 }
 
-export function deEsser(): void {
+export function process(): void {
   const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const threshold = current(0), slope = current(4), range = current(8);
-  const attack = current(12), release = current(16), link = current(20);
+  const threshold = current(its.threshold), slope = current(its.slope), range = current(its.range);
+  const attack = current(its.attack), release = current(its.release), link = current(its.link);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
-  const whole = f32x4.gt(target(24), f32x4.splat(0.5)), alone = f32x4.gt(target(28), f32x4.splat(0.5));
-  const g = current(P_BAND), k = current(P_BAND + 4);
+  const whole = f32x4.gt(target(its.everything), f32x4.splat(0.5)), alone = f32x4.gt(target(its.listen), f32x4.splat(0.5));
+  const g = current(its.band), k = current(its.band + 4);
   const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
   const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
   const pairs = v128.load(paired);

@@ -1,10 +1,24 @@
-// The stereo image, and gain; core/processors/stereoTool.ts and gain.ts say what the parameters mean.
-import { flushOne } from './math';
+// The stereo image; core/processors/stereoTool.ts says what the parameters mean.
+import * as its from '../../../build/engine/parameters/stereo';
+import { flushOne } from '../math';
+import { matrix } from '../ramp';
 
-/** Params: gains ll, rl, lr, rr; a low-cut section for the difference of the sides. */
-export function lowMono(buffer: usize, previous: usize, current: usize, state: usize): void {
+export function bytes(sampleRate: i32): i32 {
+  return 8;
+}
+
+export function process(
+  buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
+): void {
+  if (channels != 2) return;
+  lowMono(buffer, previous, current, state);
+  matrix(buffer, previous + its.matrix, current + its.matrix);
+}
+
+/** One side for what is low: a cut of the difference of the sides. */
+function lowMono(buffer: usize, previous: usize, current: usize, state: usize): void {
   const right = buffer + 512;
-  const at: usize = 16;
+  const at = its.sideCut;
   if (
     load<f32>(current, at + 8) == 1 && load<f32>(current, at + 12) == 0 && load<f32>(current, at + 16) == 0 &&
     load<f32>(previous, at + 12) == 0 && load<f32>(previous, at + 16) == 0

@@ -1,14 +1,14 @@
 // A wave shaper at eight times the sample rate, on four lanes; core/processors/saturation.ts gives its formula.
-import { current, loadState, previous, signal, storeState } from './lanes';
-import { flush, powerDecibels, tanh } from './math';
-import { narrow, OVERSAMPLE_FLOATS, widen, wide } from './oversample';
+import * as its from '../../../build/engine/parameters/saturation';
+import { current, loadState, previous, signal, storeState } from '../lanes';
+import { flush, powerDecibels, tanh } from '../math';
+import { narrow, OVERSAMPLE_FLOATS, widen, wide } from '../oversample';
 
 // State: 0 reduction and 4 level of the last block; 16 mean that a one-sided shape leaves; 20 the filters' memories.
 const S_MEAN: usize = 16;
 const S_FILTERS: usize = 20;
-// Params: 0 drive as a gain, 4 offset, 8 output as a gain, 12 share by which the mean follows.
 
-export function saturationBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 20 + OVERSAMPLE_FLOATS * 4;
 }
 
@@ -20,19 +20,19 @@ function scaleOf(drive: v128, rest: v128, output: v128): v128 {
   return f32x4.div(output, slope);
 }
 
-export function saturation(): void {
+export function process(): void {
   let top = f32x4.splat(0);
   for (let i: usize = 0; i < 2048; i += 16) top = f32x4.pmax(top, f32x4.abs(v128.load(signal + i)));
   widen(signal, S_FILTERS);
   const step = f32x4.splat(<f32>1.0 / <f32>1024.0);
-  let drive = previous(0), offset = previous(4);
+  let drive = previous(its.drive), offset = previous(its.offset);
   let rest = tanh(offset);
-  let scale = scaleOf(drive, rest, previous(8));
-  const drive1 = current(0), offset1 = current(4);
+  let scale = scaleOf(drive, rest, previous(its.output));
+  const drive1 = current(its.drive), offset1 = current(its.offset);
   const rest1 = tanh(offset1);
   const dDrive = f32x4.mul(step, f32x4.sub(drive1, drive)), dOffset = f32x4.mul(step, f32x4.sub(offset1, offset));
   const dRest = f32x4.mul(step, f32x4.sub(rest1, rest));
-  const dScale = f32x4.mul(step, f32x4.sub(scaleOf(drive1, rest1, current(8)), scale));
+  const dScale = f32x4.mul(step, f32x4.sub(scaleOf(drive1, rest1, current(its.output)), scale));
   for (let i: usize = 0; i < 1024 * 16; i += 16) {
     drive = f32x4.add(drive, dDrive);
     offset = f32x4.add(offset, dOffset);
@@ -42,7 +42,7 @@ export function saturation(): void {
     v128.store(wide + i, f32x4.mul(scale, f32x4.sub(bent, rest)));
   }
   narrow(signal, S_FILTERS);
-  const follow = current(12);
+  const follow = current(its.follow);
   let mean = loadState(S_MEAN), out = f32x4.splat(0);
   for (let i: usize = 0; i < 2048; i += 16) {
     const y = v128.load(signal + i);
@@ -53,7 +53,7 @@ export function saturation(): void {
   }
   storeState(S_MEAN, flush(mean));
   const heard = powerDecibels(f32x4.mul(top, top));
-  const gave = f32x4.div(out, f32x4.pmax(current(8), f32x4.splat(1e-9)));
+  const gave = f32x4.div(out, f32x4.pmax(current(its.output), f32x4.splat(1e-9)));
   storeState(4, heard);
   storeState(0, f32x4.pmax(f32x4.splat(0), f32x4.sub(heard, powerDecibels(f32x4.mul(gave, gave)))));
 }

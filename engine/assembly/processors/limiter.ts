@@ -1,6 +1,7 @@
 // A look-ahead limiter by true peak; core/processors/limiter.ts says how it works and what its parameters mean.
-import { BLOCK } from './layout';
-import { flushOne, ringOf } from './math';
+import * as its from '../../../build/engine/parameters/limiter';
+import { BLOCK } from '../../../build/engine/layout';
+import { flushOne, ringOf } from '../math';
 
 // State: 0 reduction and 4 level of the last block; 16 position, 20 window, 24 and 28 head and tail of the left queue, 32 and
 // 36 of the right, 40 spare; then, for each channel, 96 bytes (12 floats of the filter's past, 16 the release, 20 sum as
@@ -34,7 +35,7 @@ const taps: usize = memory.data<f32>([
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.01 * f64(sampleRate) + 64);
 }
-export function limiterBytes(sampleRate: i32): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 48 + 2 * (96 + 16 * ringFrames(sampleRate));
 }
 
@@ -54,18 +55,17 @@ function truePeak(history: usize, x: f32): f32 {
   );
 }
 
-/** Params: gain, ceiling, window in frames, release share, link. */
-export function limiter(
+export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
   const frames = ringFrames(sampleRate);
   const mask = frames - 1;
   const bytes = <usize>frames << 2;
-  const window = i32(load<f32>(targets, 8));
+  const window = i32(load<f32>(targets, its.window));
   const late = window + 6;
-  const release = load<f32>(targets, 12), link = load<f32>(targets, 16);
-  const ceiling0 = load<f32>(previous, 4), ceiling1 = load<f32>(current, 4);
-  const gain0 = load<f32>(previous), gain1 = load<f32>(current);
+  const release = load<f32>(targets, its.release), link = load<f32>(targets, its.link);
+  const ceiling0 = load<f32>(previous, its.ceiling), ceiling1 = load<f32>(current, its.ceiling);
+  const gain0 = load<f32>(previous, its.gain), gain1 = load<f32>(current, its.gain);
   let position = load<i32>(state, S_POSITION);
   const channelBytes = C_RINGS + bytes * 4;
   if (load<i32>(state, S_WINDOW) != window) {

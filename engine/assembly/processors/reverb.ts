@@ -2,8 +2,9 @@
 // the diffusers four frames to a vector, the absorbent filters, which go from frame to frame, four lines to a vector. The
 // formulas of its gains and poles stand in core/processors/reverb.ts, which also sizes the state; a test holds the two
 // together.
-import { BLOCK, BLOCK_BYTES } from './layout';
-import { ringOf } from './math';
+import * as its from '../../../build/engine/parameters/reverb';
+import { BLOCK, BLOCK_BYTES } from '../../../build/engine/layout';
+import { ringOf } from '../math';
 
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(Math.ceil(2797.0 * 2.0 * 1.45 * f64(sampleRate) / 48000.0) + 4);
@@ -26,7 +27,7 @@ const S_OLD: usize = 48;
 const S_MEMORY: usize = 80;
 const S_RINGS: usize = 112;
 
-export function reverbBytes(sampleRate: i32): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 112 + 4 * (
     8 * (ringFrames(sampleRate) + BLOCK) + 2 * (preDelayFrames(sampleRate) + BLOCK) + 8 * (diffuserFrames(sampleRate) + BLOCK)
   );
@@ -160,11 +161,10 @@ function tap(state: usize, k: usize, ring: usize, place: i32, frames: i32): usiz
   return back(ring, place, load<i32>(state + S_LENGTHS + (k << 2)), frames);
 }
 
-/**
- * Puts the wet signal in place of the dry: params are pre-delay, 8 lengths, 8 gains, 8 poles, the diffusers' factor, the
- * level of first reflections, and their 5 delays a side.
- */
-export function reverb(buffer: usize, channels: i32, targets: usize, current: usize, state: usize, sampleRate: i32): void {
+/** Puts the wet signal in place of the dry. */
+export function process(
+  buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
+): void {
   const frames = ringFrames(sampleRate), preFrames = preDelayFrames(sampleRate), difFrames = diffuserFrames(sampleRate);
   const lineBytes = <usize>(frames + BLOCK) << 2;
   const preBytes = <usize>(preFrames + BLOCK) << 2;
@@ -177,11 +177,11 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   const place = placeOf(position, frames), prePlace = placeOf(position, preFrames), difPlace = placeOf(position, difFrames);
   const fresh = load<i32>(state, S_RUN) == 0;
   // Lengths and pre-delay jump to their targets; the block in which they do fades from the old taps to the new.
-  const newPre = i32(load<f32>(targets));
+  const newPre = i32(load<f32>(targets, its.preDelay));
   const oldPre = fresh ? newPre : load<i32>(state, S_PRE);
   let moving = oldPre != newPre;
   for (let k: usize = 0; k < 32; k += 4) {
-    const want = i32(load<f32>(targets + 4 + k));
+    const want = i32(load<f32>(targets + its.lengths + k));
     const was = fresh ? want : load<i32>(state + S_LENGTHS + k);
     store<i32>(state + S_OLD + k, was);
     store<i32>(state + S_LENGTHS + k, want);
@@ -191,15 +191,15 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   store<i32>(state, 1, S_RUN);
 
   const one = f32x4.splat(1);
-  const b0 = v128.load(current + 68), b1 = v128.load(current + 84);
-  const a0 = f32x4.mul(v128.load(current + 36), f32x4.sub(one, b0));
-  const a1 = f32x4.mul(v128.load(current + 52), f32x4.sub(one, b1));
+  const b0 = v128.load(current + its.poles), b1 = v128.load(current + its.poles + 16);
+  const a0 = f32x4.mul(v128.load(current + its.gains), f32x4.sub(one, b0));
+  const a1 = f32x4.mul(v128.load(current + its.gains + 16), f32x4.sub(one, b1));
   let m0 = v128.load(state, S_MEMORY), m1 = v128.load(state, S_MEMORY + 16);
   const norm = v128.load(K, 32);
   const level = v128.load(K, 48);
   const right = buffer + (channels == 2 ? BLOCK_BYTES : 0);
-  const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, 100));
-  const early = load<f32>(current, 104);
+  const rate = f64(sampleRate) / 48000.0 * f64(load<f32>(targets, its.diffusion));
+  const early = load<f32>(current, its.early);
 
   const intoL = preL + (<usize>prePlace << 2), intoR = preR + (<usize>prePlace << 2);
   memory.copy(intoL, buffer, BLOCK_BYTES);
@@ -218,8 +218,8 @@ export function reverb(buffer: usize, channels: i32, targets: usize, current: us
   }
   if (early != 0)
     for (let k: usize = 0; k < 20; k += 4) {
-      store<usize>(walls + k, back(preL, prePlace, newPre + i32(load<f32>(targets + 108 + k)), preFrames));
-      store<usize>(walls + k, back(preR, prePlace, newPre + i32(load<f32>(targets + 128 + k)), preFrames), 20);
+      store<usize>(walls + k, back(preL, prePlace, newPre + i32(load<f32>(targets + its.taps + k)), preFrames));
+      store<usize>(walls + k, back(preR, prePlace, newPre + i32(load<f32>(targets + its.taps + 20 + k)), preFrames), 20);
     }
   diffuse(diffused, dif, difBytes, difPlace, difFrames, i32(L0 * rate), i32(L1 * rate), i32(L2 * rate), i32(L3 * rate));
   diffuse(

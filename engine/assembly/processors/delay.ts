@@ -1,7 +1,8 @@
 // A delay with filtered feedback, both sides in one vector; core/processors/delay.ts says what its parameters mean and sizes
 // the state.
-import { BLOCK } from './layout';
-import { flush, ringOf } from './math';
+import * as its from '../../../build/engine/parameters/delay';
+import { BLOCK } from '../../../build/engine/layout';
+import { flush, ringOf } from '../math';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring, the first
 // of them once more behind the last.
@@ -13,24 +14,26 @@ function ringFrames(sampleRate: i32): i32 {
   return ringOf(4 * f64(sampleRate) + 4);
 }
 
-export function delayBytes(sampleRate: i32): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 64 + (ringFrames(sampleRate) + 1) * 8;
 }
 
-/** Puts the repeats in place of the signal: params are time in frames, feedback, low pole, high pole, ping-pong. */
-export function delay(buffer: usize, channels: i32, targets: usize, current: usize, state: usize, sampleRate: i32): void {
+/** Puts the repeats in place of the signal. */
+export function process(
+  buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
+): void {
   const mask = ringFrames(sampleRate) - 1;
   const ring = state + S_RING;
   let position = load<i32>(state);
-  const want = i32(load<f32>(targets));
+  const want = i32(load<f32>(targets, its.frames));
   const was = load<i32>(state, 8) == 0 ? want : load<i32>(state, 4);
   store<i32>(state, want, 4);
   store<i32>(state, 1, 8);
-  const feedback = f32x4.splat(load<f32>(current, 4));
-  const low = load<f32>(targets, 8), high = load<f32>(targets, 12);
+  const feedback = f32x4.splat(load<f32>(current, its.feedback));
+  const low = load<f32>(targets, its.lowPole), high = load<f32>(targets, its.highPole);
   const lowKeeps = f32x4.splat(low), lowTakes = f32x4.splat(1 - low);
   const highKeeps = f32x4.splat(high), highTakes = f32x4.splat(1 - high);
-  const cross = load<f32>(targets, 16) == 1 && channels == 2;
+  const cross = load<f32>(targets, its.pingPong) == 1 && channels == 2;
   const right = channels == 2 ? buffer + 512 : buffer;
   const half = f32x4.splat(0.5), zero = f32x4.splat(0);
   let soft = v128.load(state, S_SOFT), rumble = v128.load(state, S_RUMBLE);

@@ -1,12 +1,13 @@
 // Fourteen filter sections one after another; core/processors/equalizer.ts says which band each belongs to.
-import { cascade, finish, restsOne, section, SECTION, settledOne } from './filter';
-import { signal, storeOne } from './lanes';
+import * as its from '../../../build/engine/parameters/equalizer';
+import { cascade, finish, restsOne, section, SECTION, settledOne } from '../filter';
+import { signal, storeOne } from '../lanes';
 
 const SECTIONS: usize = 14;
 const S_SECTIONS: usize = 16;
 
-export function equalizer(): void {
-  for (let s: usize = 0; s < SECTIONS; s++) section(signal, s * SECTION, S_SECTIONS + (s << 3));
+export function process(): void {
+  for (let s: usize = 0; s < SECTIONS; s++) section(signal, its.sections + s * SECTION, S_SECTIONS + (s << 3));
   finish(signal);
 }
 
@@ -15,10 +16,10 @@ const list: usize = memory.data(16 * 8, 16);
 let listed = 0;
 
 /** Whether it can be computed as a row: while a band moves it cannot. */
-export function equalizerFitsRow(): bool {
+export function fitsRow(): bool {
   listed = 0;
   for (let s: usize = 0; s < SECTIONS; s++) {
-    const params = s * SECTION;
+    const params = its.sections + s * SECTION;
     if (restsOne(params)) continue;
     if (!settledOne(params)) return false;
     const at = list + (<usize>listed << 3);
@@ -29,11 +30,11 @@ export function equalizerFitsRow(): bool {
   return true;
 }
 
-/** The same for one channel alone, after `equalizerFitsRow`. */
-export function equalizerRow(): void {
+/** The same for one channel alone, after `fitsRow`. */
+export function row(): void {
   let k = 0;
   for (let s: usize = 0; s < SECTIONS; s++) {
-    if (k < listed && load<usize>(list + (<usize>k << 3)) == s * SECTION) {
+    if (k < listed && load<usize>(list + (<usize>k << 3)) == its.sections + s * SECTION) {
       k++;
       continue;
     }
@@ -43,6 +44,6 @@ export function equalizerRow(): void {
   for (let k = 0; k < listed; k += 8) cascade(signal, list + (<usize>k << 3), listed - k);
 }
 
-export function equalizerBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 16 + i32(SECTIONS) * 8;
 }

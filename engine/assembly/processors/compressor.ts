@@ -1,18 +1,17 @@
 // A feed-forward compressor on four lanes; its formulas and their source stand in core/processors/compressor.ts.
-import { finish, restsOne, section, SECTION } from './filter';
+import * as its from '../../../build/engine/parameters/compressor';
+import { finish, restsOne, section } from '../filter';
 import {
   current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
-} from './lanes';
-import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from './math';
+} from '../lanes';
+import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square; 32 two
 // sections of the key's cuts.
 const S_HELD: usize = 16;
 const S_CUTS: usize = 32;
-// Params: 0 threshold, 4 slope, 8 knee, 12 attack, 16 release, 20 make-up, 24 RMS share, 28 link, 32 low cut, 52 high cut.
-const P_CUTS: usize = 32;
 
-export function compressorBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 64;
 }
 
@@ -58,24 +57,24 @@ function clear(at: usize): void {
 }
 
 /** Whether it can be computed as a row: with cuts in its key it cannot. */
-export function compressorFitsRow(): bool {
-  return restsOne(P_CUTS) && restsOne(P_CUTS + SECTION);
+export function fitsRow(): bool {
+  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
 }
 
 /**
  * The same for one channel alone: what does not go from frame to frame is worked out for four frames at once. Each frame
  * computes the same, in the same order, as where it has a vector of channels.
  */
-export function compressorRow(): void {
+export function row(): void {
   const one = f32x4.splat(1);
-  const threshold = current(0), slope = f32x4.neg(current(4)), knee = current(8);
+  const threshold = current(its.threshold), slope = f32x4.neg(current(its.slope)), knee = current(its.knee);
   const halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
   const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
-  const attack = currentOne(12), release = currentOne(16);
+  const attack = currentOne(its.attack), release = currentOne(its.release);
   const quick: f32 = 1 - attack, slow: f32 = 1 - release;
-  const share = currentOne(24);
-  let makeUp = previousOne(20);
-  const step: f32 = <f32>0.0078125 * (currentOne(20) - makeUp);
+  const share = currentOne(its.meanShare);
+  let makeUp = previousOne(its.makeUp);
+  const step: f32 = <f32>0.0078125 * (currentOne(its.makeUp) - makeUp);
   let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8);
   square(512);
   let at = keys;
@@ -130,23 +129,23 @@ export function compressorRow(): void {
   storeOne(S_HELD + 8, flushOne(mean));
 }
 
-export function compressor(): void {
-  section(keys, P_CUTS, S_CUTS);
-  section(keys, P_CUTS + SECTION, S_CUTS + 8);
+export function process(): void {
+  section(keys, its.keyLowCut, S_CUTS);
+  section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
-  const threshold = current(0), slope = f32x4.neg(current(4)), knee = current(8);
+  const threshold = current(its.threshold), slope = f32x4.neg(current(its.slope)), knee = current(its.knee);
   const halfKnee = f32x4.mul(half, knee);
   const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
-  const attack = current(12), release = current(16);
+  const attack = current(its.attack), release = current(its.release);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
-  const share = current(24), link = current(28);
+  const share = current(its.meanShare), link = current(its.link);
   const fresh = f32x4.sub(one, share);
   const squares = f32x4.gt(share, zero);
   const pairs = v128.load(paired);
   const linked = v128.any_true(pairs);
-  let makeUp = previous(20);
-  const step = f32x4.mul(f32x4.splat(0.0078125), f32x4.sub(current(20), makeUp));
+  let makeUp = previous(its.makeUp);
+  const step = f32x4.mul(f32x4.splat(0.0078125), f32x4.sub(current(its.makeUp), makeUp));
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
   let sum = zero, most = zero;
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.

@@ -1,28 +1,26 @@
 // An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
-import { finish, section, SECTION } from './filter';
-import { current, keys, loadState, paired, signal, storeState } from './lanes';
-import { flush, gainOf, linkedLevel, powerDecibels } from './math';
+import * as its from '../../../build/engine/parameters/gate';
+import { finish, section } from '../filter';
+import { current, keys, loadState, paired, signal, storeState } from '../lanes';
+import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 
 // State: 0 reduction and 4 level heard in the last block; 16 detector, 20 reduction, 24 frames of hold that are left;
 // 32 two sections of the key's cuts.
 const S_LEVEL: usize = 16;
 const S_CUTS: usize = 32;
-// Params: 0 threshold, 4 ratio - 1, 8 range, 12 hysteresis, 16 attack, 20 hold in frames, 24 release, 28 detector,
-// 32 link, 36 low cut, 56 high cut.
-const P_CUTS: usize = 36;
 
-export function gateBytes(): i32 {
+export function bytes(sampleRate: i32): i32 {
   return 48;
 }
 
-export function gate(): void {
-  section(keys, P_CUTS, S_CUTS);
-  section(keys, P_CUTS + SECTION, S_CUTS + 8);
+export function process(): void {
+  section(keys, its.keyLowCut, S_CUTS);
+  section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
   const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const threshold = current(0), slope = current(4), range = current(8);
-  const lower = f32x4.sub(threshold, current(12));
-  const attack = current(16), hold = current(20), release = current(24), forget = current(28), link = current(32);
+  const threshold = current(its.threshold), slope = current(its.slope), range = current(its.range);
+  const lower = f32x4.sub(threshold, current(its.hysteresis));
+  const attack = current(its.attack), hold = current(its.hold), release = current(its.release), forget = current(its.forget), link = current(its.link);
   const pairs = v128.load(paired);
   const linked = v128.any_true(pairs);
   let detector = loadState(S_LEVEL), down = loadState(S_LEVEL + 4), left = loadState(S_LEVEL + 8);
