@@ -214,7 +214,11 @@ export default ts.config(
     plugins: { 'import-x': imports },
     settings: { 'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })] },
     rules: {
-      'import-x/no-extraneous-dependencies': ['error', { devDependencies: false, peerDependencies: false }],
+      'import-x/no-extraneous-dependencies': [
+        'error',
+        // Folders may have a package.json of their own that only tells the kind of its modules.
+        { devDependencies: false, peerDependencies: false, packageDir: import.meta.dirname },
+      ],
     },
   },
   {

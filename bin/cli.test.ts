@@ -60,6 +60,35 @@ afterAll(async () => {
   await rm(folder, { recursive: true, force: true });
 });
 
+describe('zonula help', () => {
+  it('lists every command, tells what one takes, and gives the version', async () => {
+    const { code, out } = await run(['help']);
+    expect(code).toBe(0);
+    const names = [
+      'start',
+      'print',
+      'trace',
+      'load',
+      'check',
+      'export',
+      'import',
+      'backup',
+      'restore',
+      'doctor',
+    ];
+    for (const name of names) expect(out).toMatch(new RegExp(`^  ${name} `, 'm'));
+    expect(await run(['--help'])).toEqual({ code: 0, out, err: '' });
+    const print = await run(['help', 'print']);
+    expect(print.code).toBe(0);
+    for (const part of ['<package>', '--out <dir>', '--what', '--seconds']) expect(print.out).toContain(part);
+    expect(await run(['print', '--help'])).toEqual(print);
+    const { version } = JSON.parse(await readFile(join(zonula, '../../package.json'), 'utf8')) as {
+      version: string;
+    };
+    expect(await run(['--version'])).toEqual({ code: 0, out: `${version}\n`, err: '' });
+  });
+});
+
 describe('zonula print', () => {
   it('writes a 32-bit float WAV a strip, and a JSON line a file', async () => {
     const out = join(folder, 'out');
@@ -88,8 +117,11 @@ describe('zonula print', () => {
   });
   it.each<[string[], number, RegExp]>([
     [[], 2, /Say what to do/],
-    [['dance'], 2, /no command `dance`/],
-    [['print'], 2, /Name one package/],
+    [['dance'], 2, /unknown command 'dance'/],
+    [['prnt'], 2, /Did you mean print/],
+    [['print', '--out', 'y'], 2, /missing required argument 'package'/],
+    [['print'], 2, /'--out <dir>' not specified[^]*zonula help print/],
+    [['print', 'x', 'z', '--out', 'y'], 2, /too many arguments/],
     [['print', 'x'], 2, /--out/],
     [['print', 'x', '--out', 'y', '--what', 'all'], 2, /--what/],
     [['print', 'x', '--out', 'y', '--seconds', 'long'], 2, /--seconds/],
@@ -188,7 +220,7 @@ describe('zonula trace', () => {
     expect(await leftAt(['--at', '7'])).toBeCloseTo(-6, 9);
   });
   it.each<[string[], number, RegExp]>([
-    [['--from', 'tone'], 2, /--from STRIP --to STRIP/],
+    [['--from', 'tone'], 2, /required option '--to <strip>' not specified[^]*zonula help trace/],
     [['--from', 'ghost', '--to', 'main'], 1, /no strip `ghost`/],
     [['--from', 'tone', '--to', 'main', '--at', 'noon'], 2, /--at is a time in seconds/],
   ])('%j ends with code %s', async (args, expected, text) => {

@@ -30,6 +30,8 @@ const COMMANDS = {
   product: 'build/cli.cjs',
   sources: [
     'bin/cli.ts',
+    'bin/commands',
+    'package.json',
     'core',
     'engine',
     'server',

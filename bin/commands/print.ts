@@ -1,0 +1,89 @@
+import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Command, Option } from 'commander';
+import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import { Refusal } from '../../core/session/refusal';
+import type { Session } from '../../core/session/types';
+import { print } from '../../engine/print';
+import { openPackage } from '../../server/package/readPackage';
+import { FileStems } from '../../server/package/stemFiles';
+import { engineBinary, say, secondsFrom } from './shared';
+
+const WHAT = ['outputs', 'submixes', 'strips'] as const;
+type What = (typeof WHAT)[number];
+
+/** The strips that a print takes: outputs, submixes, or all. */
+export const stripsToPrint = (session: Session, what: What) =>
+  session.strips
+    .filter((s) => what === 'strips' || s.kind === (what === 'outputs' ? 'output' : 'submix'))
+    .map((s) => s.id);
+
+interface PrintOptions {
+  readonly out: string;
+  readonly what: What;
+  readonly seconds?: number;
+}
+
+async function printPackage(name: string, { seconds, ...options }: PrintOptions) {
+  const { what } = options;
+  const module = new WebAssembly.Module(engineBinary());
+  const pack = await openPackage(name);
+  let stems: FileStems | null = null;
+  try {
+    const { session } = pack;
+    const strips = stripsToPrint(session, what);
+    if (strips.length === 0) throw new Refusal('range', `The session has no ${what} to print.`);
+    stems = FileStems.open(pack);
+    const frames = seconds === undefined ? stems.longest : Math.round(seconds * session.sampleRate);
+    if (frames === 0)
+      throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
+    mkdirSync(options.out, { recursive: true });
+    const files = new Map<string, { path: string; file: number; peak: number; channels: number }>();
+    try {
+      for await (const pieces of print({ session, strips, frames, stems, module })) {
+        for (const { capture, audio, peak } of pieces) {
+          let out = files.get(capture.strip);
+          if (!out) {
+            const path = join(options.out, `${capture.strip}.wav`);
+            out = { path, file: openSync(`${path}.part`, 'w'), peak: 0, channels: capture.channels };
+            files.set(capture.strip, out);
+            writeFileSync(out.file, floatWavHeader(capture.channels, session.sampleRate, frames));
+          }
+          out.peak = Math.max(out.peak, peak);
+          writeFileSync(out.file, floatBytes(audio));
+        }
+      }
+    } catch (error) {
+      for (const { file, path } of files.values()) {
+        closeSync(file);
+        rmSync(`${path}.part`, { force: true });
+      }
+      throw error;
+    }
+    for (const [strip, { path, file, peak, channels }] of files) {
+      closeSync(file);
+      renameSync(`${path}.part`, path);
+      const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
+      say({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb });
+    }
+  } finally {
+    stems?.close();
+    await pack.close();
+  }
+}
+
+export const printCommand = () =>
+  new Command('print')
+    .summary('print a session package to WAV files, one a strip')
+    .description(
+      'Prints a session package to WAV files of 32-bit float, one a strip, and tells each as a JSON line.',
+    )
+    .argument('<package>', 'a folder with session.json, or a .zonula file')
+    .requiredOption('--out <dir>', 'the folder to write to; it is made when it is not there')
+    .addOption(new Option('--what <strips>', 'which strips').choices(WHAT).default('outputs'))
+    .option(
+      '--seconds <n>',
+      'how long, where that is not the longest stem',
+      secondsFrom('seconds', 'takes a number of seconds above 0', (s) => s > 0 && s <= 86400),
+    )
+    .action(printPackage);
