@@ -1,5 +1,4 @@
 import type { Schema } from 'joi';
-import type { Processor } from '../processors/description';
 import { processors } from '../processors/registry';
 import {
   settable,
@@ -47,9 +46,38 @@ const idJoi = Joi.string().pattern(
 /** Lanes of an insert. That they are of its processor's controls, and within their ranges, is a rule of the session. */
 const anyLanes = Joi.object().pattern(Joi.string().max(40), laneJoi({ min: -1e6, max: 1e6, silence: true }));
 
-/** Parameters of a processor, each within its range. */
-export const parameterSchema = (processor: Processor) =>
-  Joi.object(Object.fromEntries(processor.parameters.map((p) => [p.id, Joi.number().min(p.min).max(p.max)])));
+const byType = new Map(
+  processors.map((p) => [p.type, new Map(p.parameters.map((q) => [q.id, q] as const))] as const),
+);
+/**
+ * Parameters of the processor whose type stands beside them, each within its range. They are looked at here, as there are
+ * hundreds of them: to make a validator of each takes longer than to read a session.
+ */
+export const paramsJoi = Joi.object()
+  .custom((params: Readonly<Record<string, unknown>>, helpers) => {
+    const { path, ancestors } = helpers.state as { path: readonly string[]; ancestors: readonly unknown[] };
+    // Where the type is none, that has been said.
+    const known = byType.get((ancestors[0] as { type: string }).type);
+    for (const [id, value] of Object.entries(params)) {
+      const parameter = known?.get(id);
+      const wrong = (code: string, local: object = {}) =>
+        helpers.error(
+          code,
+          { ...local, value },
+          helpers.state.localize!([...path, id], [params, ...ancestors]),
+        );
+      if (!parameter) return wrong('object.unknown', { child: id });
+      if (typeof value !== 'number' || !Number.isFinite(value)) return wrong('number.base');
+      if (value < parameter.min) return wrong('number.min', { limit: parameter.min });
+      if (value > parameter.max) return wrong('number.max', { limit: parameter.max });
+    }
+    return params;
+  })
+  .messages({
+    'number.base': '{{#label}} must be a number',
+    'number.min': '{{#label}} must be greater than or equal to {{#limit}}',
+    'number.max': '{{#label}} must be less than or equal to {{#limit}}',
+  });
 
 /** The validator of what a shape holds. */
 export function shapeJoi(shape: Shape): Schema {
@@ -97,13 +125,9 @@ export function shapeJoi(shape: Shape): Schema {
   }
 }
 
-/** An insert's parameters, by the type that stands beside them. */
-const paramsByType = Joi.alternatives().conditional('type', {
-  switch: processors.map((p) => ({ is: p.type, then: parameterSchema(p) })),
-});
 /** A field of a whole thing: there, or filled in with its default. */
 function fieldJoi(f: Field): Schema {
-  const schema = f.shape.kind === 'params' ? paramsByType : shapeJoi(f.shape);
+  const schema = f.shape.kind === 'params' ? paramsJoi : shapeJoi(f.shape);
   if (f.defaultBy) return schema.default(Joi.ref('kind', { adjust: (kind: string) => f.defaultBy!(kind) }));
   return f.default === undefined ? schema.required() : schema.default(f.default);
 }

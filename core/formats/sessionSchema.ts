@@ -1,21 +1,8 @@
-import { INSERT, LINK, SEND, SESSION, STRIP, TEMPO, VCA } from '../session/fields/tables';
-import { patchJoi, wholeJoi } from './fieldJoi';
+import { SESSION } from '../session/fields/tables';
+import { wholeJoi } from './fieldJoi';
 import Joi from './joi';
 
-export { parameterSchema } from './fieldJoi';
-export { LIMITS } from './limits';
-
-/** Validators of single fields, as a patch may set them. */
-export const fieldSchemas = {
-  strip: patchJoi(STRIP),
-  send: patchJoi(SEND),
-  insert: patchJoi(INSERT),
-  vca: patchJoi(VCA),
-  link: patchJoi(LINK),
-  session: patchJoi(SESSION),
-} as const;
-
-export const tempoSchema = Joi.object(wholeJoi(TEMPO));
+/** The validator of a whole document. */
 export const sessionSchema = Joi.object({
   format: Joi.string().valid('zonula-session').required(),
   version: Joi.number().valid(1).required(),

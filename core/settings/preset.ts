@@ -1,6 +1,6 @@
 import Joi from '../formats/joi';
-import { wholeJoi } from '../formats/fieldJoi';
-import { fieldSchemas, parameterSchema } from '../formats/sessionSchema';
+import { paramsJoi, wholeJoi } from '../formats/fieldJoi';
+import { fieldSchemas } from '../formats/fieldSchemas';
 import { INSERT, SEND } from '../session/fields/tables';
 import { processors, processorOf } from '../processors/registry';
 import { nameOf, stripOf } from '../session/lookup';
@@ -67,9 +67,7 @@ const keptInsert = Joi.object({
   place: insertFields.place,
   on: insertFields.on,
   mix: insertFields.mix,
-  params: Joi.alternatives()
-    .conditional('type', { switch: processors.map((p) => ({ is: p.type, then: parameterSchema(p) })) })
-    .default({}),
+  params: paramsJoi.default({}),
   key: Joi.string().max(200).allow(null).default(null),
 });
 const head = {

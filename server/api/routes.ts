@@ -3,7 +3,7 @@ import { json, Router } from 'express';
 import type { ObjectSchema } from 'joi';
 import type { Sequelize } from 'sequelize';
 import type { PreampSettings } from '../../core/devices/preamp';
-import { fieldSchemas } from '../../core/formats/sessionSchema';
+import { fieldSchemas } from '../../core/formats/fieldSchemas';
 import { validPreset } from '../../core/settings/preset';
 import { validProfile } from '../../core/surface/profile';
 import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';

@@ -1,8 +1,6 @@
 import { readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, sep } from 'node:path';
-import { checkCounts } from '../../core/formats/counts';
-import { isComplete } from '../../core/formats/completeSession';
-import { checkSession } from '../../core/session/invariants';
+import { readSessionDocument } from '../../core/formats/sessionDocument';
 import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
 import { checkEntryName, PACKAGE_LIMITS } from './limits';
@@ -20,26 +18,6 @@ const isStemPath = (stem: string) => {
   checkEntryName(stem);
   if (isAbsolute(stem)) throw new Refusal('format', `The stem \`${stem}\` is not inside the package.`);
 };
-
-/**
- * Reads session.json. One with every field in its place, as all that the program writes, needs no defaults; the reader that
- * fills them in, and says of what is wrong where it stands, takes longer to set up than many a print, and is asked only then.
- */
-export async function readDocument(text: string): Promise<Session> {
-  let raw: unknown;
-  try {
-    raw = JSON.parse(text);
-  } catch {
-    // The reader says where it breaks off.
-  }
-  checkCounts(raw);
-  if (isComplete(raw)) {
-    checkSession(raw);
-    return raw;
-  }
-  const { readSessionDocument } = await import('../../core/formats/sessionDocument');
-  return readSessionDocument(text);
-}
 
 const factsOf = (path: string) => {
   try {
@@ -92,7 +70,7 @@ async function openFile(path: string): Promise<SessionPackage> {
 /** The session of a package in a ZIP, whose stems are all there and are recordings. */
 export async function sessionIn(zip: OpenedZip): Promise<Session> {
   if (!zip.has('session.json')) throw new Refusal('format', 'The package holds no session.json.');
-  const session = await readDocument(await zip.text('session.json'));
+  const session = readSessionDocument(await zip.text('session.json'));
   const stems = stemsOf(session);
   for (const stem of stems) {
     isStemPath(stem);
@@ -108,7 +86,7 @@ async function openFolder(folder: string): Promise<SessionPackage> {
   if (!facts?.isFile()) throw new Refusal('format', `${folder} holds no session.json.`);
   if (facts.size > PACKAGE_LIMITS.documentBytes)
     throw new Refusal('size', `${document} is too large to be a session.`);
-  const session = await readDocument(readFileSync(document, 'utf8'));
+  const session = readSessionDocument(readFileSync(document, 'utf8'));
   const home = realpathSync(folder);
   const fileOf = (stem: string) => {
     isStemPath(stem);

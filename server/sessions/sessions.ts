@@ -4,7 +4,7 @@ import { newSession } from '../../core/session/defaults';
 import type { Change, UndoStacks } from '../../core/session/history';
 import { Refusal } from '../../core/session/refusal';
 import type { Session } from '../../core/session/types';
-import { fieldSchemas } from '../../core/formats/sessionSchema';
+import { fieldSchemas } from '../../core/formats/fieldSchemas';
 import { hashOf } from '../audio/stemStore';
 import { SessionRow, StemRow } from '../database/models';
 import { documentsOf, documentText, headOf, insertSession } from './documents';
