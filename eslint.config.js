@@ -1,3 +1,4 @@
+import { readdirSync } from 'node:fs';
 import js from '@eslint/js';
 import prettier from 'eslint-config-prettier';
 import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
@@ -39,6 +40,32 @@ const zone = (target, except, message) => ({
   message,
 });
 
+/** Rooms of the core, from the ground up: each knows only those that stand before it, so that none imports itself by a circle. */
+const CORE = [
+  'base',
+  'wire',
+  'levels',
+  'metering',
+  'naming',
+  'processors',
+  'devices',
+  'session',
+  'groups',
+  'edits',
+  'automation',
+  'routing',
+  'plan',
+  'operations',
+  'findings',
+  'settings',
+  'surface',
+  'formats',
+];
+
+for (const room of readdirSync(new URL('core', import.meta.url), { withFileTypes: true }))
+  if (room.isDirectory() && !CORE.includes(room.name) && room.name !== 'testing')
+    throw new Error(`Say in CORE on which floor core/${room.name} stands.`);
+
 export default ts.config(
   {
     ignores: [
@@ -78,7 +105,20 @@ export default ts.config(
     // The core is the job itself: it knows no page, no server and no machine.
     files: ['core/**/*.ts'],
     ignores: ['core/**/*.test.ts', 'core/testing/**'],
+    plugins: { 'import-x': imports },
+    settings: { 'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })] },
     rules: {
+      'import-x/no-restricted-paths': [
+        'error',
+        {
+          zones: CORE.map((room, i) => ({
+            target: `./core/${room}`,
+            from: './core',
+            except: CORE.slice(0, i + 1).map((r) => `./${r}`),
+            message: 'Rooms of the core know those that stand below them: see CORE in eslint.config.js.',
+          })),
+        },
+      ],
       'no-restricted-imports': [
         'error',
         {
@@ -223,7 +263,7 @@ export default ts.config(
   },
   {
     files: ['**/*.ts', '**/*.vue'],
-    ignores: ['core/formats/joi.ts'],
+    ignores: ['core/session/fields/joi.ts'],
     rules: {
       '@typescript-eslint/no-restricted-imports': [
         'error',
@@ -232,7 +272,7 @@ export default ts.config(
             {
               name: 'joi',
               allowTypeImports: true,
-              message: 'Take core/formats/joi: its strings are text that the database can keep.',
+              message: 'Take core/session/fields/joi: its strings are text that the database can keep.',
             },
           ],
         },

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createHash } from 'node:crypto';
 import { afterAll, expect, it } from 'vitest';
-import { checkSession } from '../core/session/invariants';
+import { checkSession } from '../core/edits/invariants';
 import { generateDemo } from './generate';
 import { demoSession } from './session';
 import { STEMS } from './stems';

@@ -1,4 +1,4 @@
-import type { Hertz, Seconds } from '../core/session/units';
+import type { Hertz, Seconds } from '../core/base/units';
 
 /** A repeatable source of noise: mulberry32, a public-domain generator. */
 export function random(seed: number): () => number {

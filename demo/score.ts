@@ -1,4 +1,4 @@
-import type { Seconds } from '../core/session/units';
+import type { Seconds } from '../core/base/units';
 
 /** Quarter notes a minute. */
 export const BPM = 96;

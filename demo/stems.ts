@@ -1,4 +1,4 @@
-import type { Hertz } from '../core/session/units';
+import type { Hertz } from '../core/base/units';
 import {
   burst,
   darken,

@@ -4,7 +4,7 @@ import { networkInterfaces, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { newStrip } from '../core/session/defaults';
-import { isKeepable } from '../core/formats/text';
+import { isKeepable } from '../core/base/text';
 import type { Session } from '../core/session/types';
 import { freePort } from '../scripts/postgres.mjs';
 import { toneFile } from '../server/testing/wav';

@@ -3,7 +3,7 @@ import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
-import type { Hertz, Samples } from '../core/session/units';
+import type { Hertz, Samples } from '../core/base/units';
 
 interface EngineExports {
   readonly memory: WebAssembly.Memory;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '../core/session/commands/apply';
-import { dissolve } from '../core/session/gestures/dissolve';
-import { gather } from '../core/session/gestures/gather';
+import { apply } from '../core/edits/apply';
+import { dissolve } from '../core/operations/dissolve';
+import { gather } from '../core/operations/gather';
 import type { Session } from '../core/session/types';
 import { demoSession } from '../demo/session';
 import { noise, play, type TestStems } from './testing/run';

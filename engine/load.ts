@@ -3,7 +3,7 @@ import { BLOCK } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
 import { stripMap } from '../core/session/lookup';
 import type { Session } from '../core/session/types';
-import type { Id } from '../core/session/units';
+import type { Id } from '../core/base/units';
 import { Engine } from './engine';
 
 export interface InsertLoad {

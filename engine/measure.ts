@@ -3,7 +3,7 @@ import { compilePlan } from '../core/plan/compile';
 import { BLOCK, METER_FLOATS } from '../core/plan/layout';
 import { stripMap } from '../core/session/lookup';
 import type { Session } from '../core/session/types';
-import type { Decibels, Id, Samples } from '../core/session/units';
+import type { Decibels, Id, Samples } from '../core/base/units';
 import { Engine } from './engine';
 import type { StemReader } from './print';
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '../core/session/commands/apply';
+import { apply } from '../core/edits/apply';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../core/session/defaults';
-import { moveToReturn } from '../core/session/gestures/moveToReturn';
+import { moveToReturn } from '../core/operations/moveToReturn';
 import { stripOf } from '../core/session/lookup';
 import type { Insert, Session, Strip } from '../core/session/types';
 import { noise, peakOf, play } from './testing/run';

@@ -3,7 +3,7 @@ import { BLOCK, METER_FLOATS } from '../core/plan/layout';
 import type { Capture } from '../core/plan/plan';
 import { stripMap } from '../core/session/lookup';
 import type { Session, Strip } from '../core/session/types';
-import type { Id, Samples } from '../core/session/units';
+import type { Id, Samples } from '../core/base/units';
 import { Engine } from './engine';
 
 /** Where a print or a measurement gets its audio. */

@@ -1,6 +1,6 @@
 import { effectiveLevel } from '../core/groups/vca';
-import { findings } from '../core/routing/findings/findings';
-import { signalOrder } from '../core/routing/order';
+import { findings } from '../core/findings/findings';
+import { signalOrder } from '../core/session/order';
 import { audibleStrips } from '../core/routing/solo';
 import { trace } from '../core/routing/trace';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../core/session/defaults';

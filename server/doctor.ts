@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { apply } from '../core/session/commands/apply';
+import { apply } from '../core/edits/apply';
 import { validSession } from '../core/formats/sessionDocument';
 import type { Session } from '../core/session/types';
 import { bulk } from './database/database';

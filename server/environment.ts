@@ -1,4 +1,4 @@
-import Joi from '../core/formats/joi';
+import Joi from '../core/session/fields/joi';
 
 /** What the server is told by its environment. */
 export interface Environment {

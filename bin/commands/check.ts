@@ -1,7 +1,7 @@
 import { Command } from 'commander';
-import { findings } from '../../core/routing/findings/findings';
-import type { Peaks } from '../../core/routing/findings/finding';
-import { Refusal } from '../../core/session/refusal';
+import { findings } from '../../core/findings/findings';
+import type { Peaks } from '../../core/findings/finding';
+import { Refusal } from '../../core/base/refusal';
 import { measure } from '../../engine/measure';
 import { openPackage } from '../../server/package/readPackage';
 import { FileStems } from '../../server/package/stemFiles';

@@ -2,7 +2,7 @@ import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeFileSync } fro
 import { join } from 'node:path';
 import { Command, Option } from 'commander';
 import { floatBytes, floatWavHeader } from '../../core/formats/wav';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import type { Session } from '../../core/session/types';
 import { print } from '../../engine/print';
 import { openPackage } from '../../server/package/readPackage';

@@ -1,5 +1,5 @@
 import { Command } from 'commander';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { database, running, say, yesOrNo, type End, type ExitCode } from './shared';
 
 async function writeBackup(name: string) {

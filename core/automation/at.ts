@@ -1,8 +1,17 @@
 import type { Insert, Lane, Lanes, Send, Session, Strip, Vca } from '../session/types';
-import type { Decibels, Pan, Seconds } from '../session/units';
-import { FADER, insertControl, MUTE, PAN, SEND_LEVEL, SEND_ON, type Control } from './control';
+import type { Pan, Seconds, Decibels } from '../base/units';
+import {
+  FADER,
+  insertControl,
+  MUTE,
+  PAN,
+  SEND_LEVEL,
+  SEND_ON,
+  type Control,
+  type ControlValue,
+} from '../session/controls';
 import { laneValue, type Side } from './lane';
-import { follows } from './mode';
+import { follows } from '../session/mode';
 
 /** A time at which lanes are asked for values. */
 export interface When {
@@ -29,7 +38,7 @@ export function isAutomated(strip: Strip): boolean {
 }
 export const vcaAutomated = (vca: Vca): boolean => follows(vca.automation) && some(vca.lanes);
 
-const at = (control: Control, lane: Lane, when: When): Decibels =>
+const at = (control: Control, lane: Lane, when: When): ControlValue =>
   laneValue(control, lane, when.time, when.side);
 
 /** The values that a strip's or VCA's own lanes move. */

@@ -1,7 +1,8 @@
-import type { Command } from '../session/commands/types';
+import type { ControlValue } from '../session/controls';
+import type { Command } from '../edits/commands';
 import { stripMap } from '../session/lookup';
 import type { AutomationMode, Lane, LanePoint, Lanes, Session } from '../session/types';
-import type { Decibels, Id, Seconds } from '../session/units';
+import type { Id, Seconds } from '../base/units';
 import {
   findControl,
   lanesCommand,
@@ -68,11 +69,11 @@ export const clearLanes = (session: Session, ids: readonly Id[]): readonly Comma
 const round = (time: Seconds) => Math.max(0, Math.round(time * 10000) / 10000);
 
 /** A lane with one more point; at the time of another it takes that one's place. */
-export const withPoint = (lane: Lane, time: Seconds, value: Decibels): Lane =>
+export const withPoint = (lane: Lane, time: Seconds, value: ControlValue): Lane =>
   ordered([...lane.filter(([t]) => t !== round(time)), [round(time), value]]);
 
 /** A lane with a point moved: it stays between its neighbours. */
-export function movePoint(lane: Lane, index: number, time: Seconds, value: Decibels): Lane {
+export function movePoint(lane: Lane, index: number, time: Seconds, value: ControlValue): Lane {
   const low = lane[index - 1]?.[0] ?? 0;
   const high = lane[index + 1]?.[0] ?? Infinity;
   const to: LanePoint = [Math.max(low, Math.min(high, round(time))), value];

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '../session/commands/apply';
-import type { Command } from '../session/commands/types';
+import { apply } from '../edits/apply';
+import type { Command } from '../edits/commands';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../session/defaults';
 import type { AutomationMode, Session } from '../session/types';
 import { sessionAt, standingAt } from './at';
 import { partEdit } from './hand';
-import { isArmed, nextMode } from './mode';
+import { isArmed, nextMode } from '../session/mode';
 import { clearLanes, clearSpan, movePoint, setLanes, withoutPoint, withPoint, writtenOwners } from './edit';
 import { findControl } from './control';
 

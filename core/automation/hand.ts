@@ -1,15 +1,15 @@
 import { processorOf } from '../processors/registry';
 import { valueOf } from '../processors/description';
 import { vcaOf, stripMap } from '../session/lookup';
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 import type { Session } from '../session/types';
-import type { Decibels } from '../session/units';
-import { findControl, insertControls, type ControlRef, type PlacedControl } from './control';
+import { findControl, type ControlRef, type PlacedControl } from './control';
+import { insertControls, type ControlValue } from '../session/controls';
 
 /** A control that an edit puts to a value. */
 export interface ControlMove {
   readonly ref: ControlRef;
-  readonly value: Decibels;
+  readonly value: ControlValue;
 }
 export interface Parted {
   /** What moves controls that automation has: to be written, not put. */
@@ -18,7 +18,7 @@ export interface Parted {
   readonly rest: readonly Command[];
 }
 
-const number = (v: unknown): Decibels => (typeof v === 'boolean' ? (v ? 1 : 0) : (v as Decibels));
+const number = (v: unknown): ControlValue => (typeof v === 'boolean' ? (v ? 1 : 0) : (v as ControlValue));
 
 /** The fields of commands that are controls, by the control's id. */
 const STRIP_FIELDS = { fader: 'faderDb', pan: 'pan', mute: 'mute' } as const;

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { gainOf } from '../levels/decibels';
 import type { Lane } from '../session/types';
-import { FADER, insertControls, MUTE, PAN } from './control';
+import { FADER, insertControls, MUTE, PAN } from '../session/controls';
 import { laneValue, ordered, pointsBefore, thinned } from './lane';
 
 /**

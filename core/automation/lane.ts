@@ -1,6 +1,6 @@
 import type { Lane, LanePoint, Lanes } from '../session/types';
-import type { Decibels, Seconds } from '../session/units';
-import type { Control } from './control';
+import type { Seconds } from '../base/units';
+import type { Control, ControlValue } from '../session/controls';
 
 /** Which of two points at one time counts: the one that leads there, or the one that leads away. */
 export type Side = 'before' | 'after';
@@ -34,7 +34,7 @@ function travelsOf(control: Control, lane: Lane): Float64Array {
  * is an even move of the hand; a switch keeps what it was. Before the first point it stands as there, after the last too.
  * @param lane at least one point, in the order of time
  */
-export function laneValue(control: Control, lane: Lane, time: Seconds, side: Side = 'after'): Decibels {
+export function laneValue(control: Control, lane: Lane, time: Seconds, side: Side = 'after'): ControlValue {
   const next = pointsBefore(lane, time, side);
   if (next === 0) return lane[0]![1];
   const before = lane[next - 1]!;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Lane } from '../session/types';
-import { FADER, MUTE, PAN } from './control';
+import { FADER, MUTE, PAN } from '../session/controls';
 import { laneValue } from './lane';
 import { afterPass, duringPass, GLIDE_SECONDS, moved, trimmed, type Pass } from './write';
 

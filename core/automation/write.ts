@@ -1,8 +1,8 @@
 import { addDecibels } from '../levels/decibels';
 import { clampLevel } from '../levels/faderLaw';
 import type { AutomationMode, Lane, LanePoint } from '../session/types';
-import type { Decibels, Seconds } from '../session/units';
-import type { Control } from './control';
+import type { Seconds } from '../base/units';
+import type { Control, ControlValue } from '../session/controls';
 import { laneValue, ordered, thinned } from './lane';
 
 /** What a hand does to one control while it plays: where it stood when, from taking hold to letting go. */
@@ -27,7 +27,7 @@ const EDGE_SECONDS = 0.001;
 /**
  * Takes the next move of a hand into a pass. Where it has rested since the last one, it stood still until now.
  */
-export function moved(pass: Pass, time: Seconds, value: Decibels): Pass {
+export function moved(pass: Pass, time: Seconds, value: ControlValue): Pass {
   const [t, v] = pass.moves.at(-1)!;
   if (time <= t) return { ...pass, moves: [...pass.moves.slice(0, -1), [t, value]] };
   const rested: readonly LanePoint[] = time - t > REST_SECONDS ? [[time - EDGE_SECONDS, v]] : [];
@@ -37,12 +37,12 @@ export function moved(pass: Pass, time: Seconds, value: Decibels): Pass {
 const round = (time: Seconds) => Math.round(time * 10000) / 10000;
 
 /** How far two values of a control lie apart: in decibels, or in travel. */
-export const offset = (control: Control, from: Decibels, to: Decibels): number => {
+export const offset = (control: Control, from: ControlValue, to: ControlValue): number => {
   if (control.adds === 'decibels') return from === null || to === null ? 0 : to - from;
   return control.travelOf(to) - control.travelOf(from);
 };
 /** A value moved by so many decibels, or so much travel. */
-export const add = (control: Control, value: Decibels, by: number): Decibels => {
+export const add = (control: Control, value: ControlValue, by: number): ControlValue => {
   if (by === 0) return value;
   if (control.adds === 'travel')
     return control.valueAt(Math.max(0, Math.min(1, control.travelOf(value) + by)));
@@ -55,7 +55,7 @@ export const add = (control: Control, value: Decibels, by: number): Decibels => 
 };
 
 /** What a lane was before a pass; where there was none, the control stood at `value` throughout. */
-const lineOf = (lane: Lane | null, value: Decibels): Lane => lane ?? [[0, value]];
+const lineOf = (lane: Lane | null, value: ControlValue): Lane => lane ?? [[0, value]];
 
 /**
  * A lane as it is when a pass over it has ended. What was before the pass and after it stays. From where the hand let go
@@ -66,7 +66,7 @@ const lineOf = (lane: Lane | null, value: Decibels): Lane => lane ?? [[0, value]
 export function afterPass(
   control: Control,
   lane: Lane | null,
-  value: Decibels,
+  value: ControlValue,
   pass: Pass,
   glide: Seconds = GLIDE_SECONDS,
 ): Lane {
@@ -138,7 +138,7 @@ export const shiftedLane = (control: Control, lane: Lane, by: number): Lane =>
   lane.map(([t, v]) => [t, add(control, v, by)]);
 
 /** A lane with the whole of it moved as far as a hand has moved the control at one time: a trim at rest. */
-export function trimmed(control: Control, lane: Lane, time: Seconds, value: Decibels): Lane {
+export function trimmed(control: Control, lane: Lane, time: Seconds, value: ControlValue): Lane {
   return shiftedLane(control, lane, offset(control, laneValue(control, lane, time), value));
 }
 
@@ -149,8 +149,8 @@ export function trimmed(control: Control, lane: Lane, time: Seconds, value: Deci
 export function linkedLane(
   control: Control,
   next: Lane,
-  own: { readonly lane: Lane | null; readonly value: Decibels },
-  other: { readonly lane: Lane | null; readonly value: Decibels },
+  own: { readonly lane: Lane | null; readonly value: ControlValue },
+  other: { readonly lane: Lane | null; readonly value: ControlValue },
   keeps: boolean,
 ): Lane {
   if (!keeps || control.stepped) return next;

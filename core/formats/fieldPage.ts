@@ -11,7 +11,7 @@ import {
   TEMPO,
   VCA,
 } from '../session/fields/tables';
-import { LIMITS } from './limits';
+import { LIMITS } from '../base/limits';
 
 const THINGS: readonly (readonly [title: string, fields: Fields])[] = [
   ['Session', SESSION],

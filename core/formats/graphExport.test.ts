@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { MultiDirectedGraph } from 'graphology';
 import { parse } from 'graphology-graphml';
 import { describe, expect, it } from 'vitest';
-import { signalGraph } from '../routing/graph';
+import { signalGraph } from '../session/graph';
 import type { Session } from '../session/types';
 import { sessions } from '../testing/arbitraries';
 import { demoSession } from '../../demo/session';

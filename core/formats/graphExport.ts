@@ -1,8 +1,8 @@
 import { XMLBuilder } from 'fast-xml-parser';
 import { digraph, toDot } from 'ts-graphviz';
-import { signalGraph, type Edge } from '../routing/graph';
+import { signalGraph, type Edge } from '../session/graph';
 import type { Session } from '../session/types';
-import type { Decibels } from '../session/units';
+import type { Decibels } from '../base/units';
 
 /** What an edge is, as one word, and its level in decibels where it has one. */
 const kindOf = (e: Edge) => (e.kind === 'send' ? `send-${e.tap}` : e.kind);

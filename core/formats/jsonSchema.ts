@@ -1,8 +1,8 @@
 import { processors } from '../processors/registry';
 import { INSERT, SESSION, STRIP } from '../session/fields/tables';
-import { between, fieldsJson, lanesJson, object, type Json } from './fieldJson';
+import { between, fieldsJson, lanesJson, object, type Json } from '../session/fields/fieldJson';
 
-export { between, level, object, text, type Json } from './fieldJson';
+export { between, level, object, text, type Json } from '../session/fields/fieldJson';
 
 export const processorTypes = processors.map((p) => p.type);
 /** What a processor's parameters, and lanes, may be, by its type. */

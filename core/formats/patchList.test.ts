@@ -1,7 +1,7 @@
 import { parse } from 'csv-parse/sync';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { apply } from '../session/commands/apply';
+import { apply } from '../edits/apply';
 import { newInsert, newSend, newSession, newStrip } from '../session/defaults';
 import type { Session } from '../session/types';
 import { sessions } from '../testing/arbitraries';

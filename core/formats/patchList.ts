@@ -3,12 +3,12 @@ import { levelText, readLevel } from '../levels/decibels';
 import { FADER_TOP } from '../levels/faderLaw';
 import { panText, readPan } from '../levels/pan';
 import { processorOf } from '../processors/registry';
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 import { newSend } from '../session/defaults';
 import { freshId } from '../session/lookup';
-import { Refusal } from '../session/refusal';
+import { Refusal } from '../base/refusal';
 import type { Send, Session, Strip, Tap } from '../session/types';
-import type { Id } from '../session/units';
+import type { Id } from '../base/units';
 
 /** Columns of a patch list, in their order. */
 export const PATCH_COLUMNS = ['strip', 'kind', 'family', 'inserts', 'sends', 'out', 'dry path'] as const;

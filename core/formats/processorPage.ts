@@ -100,7 +100,7 @@ export function processorCurve(p: Processor, sampleRate = 48000): string | null 
     return svg(`Output over input level of the ${p.name}`, [path(points)], grid);
   }
   if (curve === 'decay') {
-    const points = p.decayOf!(params, { sampleRate, tempo: { bpm: 96, beatsPerBar: 6, beatUnit: 8 } });
+    const points = p.decayOf!(params, { sampleRate, tempo: { bpm: 96 } });
     const end = Math.max(...points.map(([t]) => t)) * 1.05;
     const x = (t: number) => (t / end) * W;
     const y = (db: number) => (-db / 60) * (H - 20) + 4;

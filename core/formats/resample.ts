@@ -1,4 +1,4 @@
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 

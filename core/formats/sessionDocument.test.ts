@@ -3,7 +3,7 @@ import Ajv2020 from 'ajv/dist/2020';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
-import { Refusal } from '../session/refusal';
+import { Refusal } from '../base/refusal';
 import { automatedSessions, sessions } from '../testing/arbitraries';
 import { jsonSchema } from './jsonSchema';
 import { readSessionDocument, validSession, writeSessionDocument } from './sessionDocument';

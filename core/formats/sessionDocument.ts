@@ -1,7 +1,7 @@
-import { checkCounts } from './counts';
-import { checkSession } from '../session/invariants';
+import { checkCounts } from '../edits/counts';
+import { checkSession } from '../edits/invariants';
 import { checkVersion } from '../session/migrate';
-import { Refusal } from '../session/refusal';
+import { Refusal } from '../base/refusal';
 import type { Session } from '../session/types';
 import { sessionSchema } from './sessionSchema';
 

@@ -1,6 +1,6 @@
 import { SESSION } from '../session/fields/tables';
-import { wholeJoi } from './fieldJoi';
-import Joi from './joi';
+import { wholeJoi } from '../session/fields/fieldJoi';
+import Joi from '../session/fields/joi';
 
 /** The validator of a whole document. */
 export const sessionSchema = Joi.object({

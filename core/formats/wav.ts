@@ -1,5 +1,5 @@
-import { Refusal } from '../session/refusal';
-import type { Hertz, Samples } from '../session/units';
+import { Refusal } from '../base/refusal';
+import type { Hertz, Samples } from '../base/units';
 
 /**
  * RIFF/WAVE: "Multimedia Programming Interface and Data Specifications 1.0" (IBM and Microsoft, 1991), and

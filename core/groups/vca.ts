@@ -1,5 +1,5 @@
 import type { Session, Strip, Vca } from '../session/types';
-import type { Decibels, Id } from '../session/units';
+import type { Decibels, Id } from '../base/units';
 
 const cache = new WeakMap<readonly Vca[], Map<Id, readonly Vca[]>>();
 

@@ -1,4 +1,4 @@
-import type { Decibels, Gain } from '../session/units';
+import type { Decibels, Gain } from '../base/units';
 
 /** Decibels of a linear gain. Silence (null) below 1e-12. */
 export const decibelsOf = (gain: Gain): Decibels => (gain > 1e-12 ? 20 * Math.log10(gain) : null);

@@ -1,4 +1,4 @@
-import type { Decibels, Travel } from '../session/units';
+import type { Decibels, Travel } from '../base/units';
 
 /** The loudest level a fader gives. */
 export const FADER_TOP = 12;

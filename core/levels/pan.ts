@@ -1,6 +1,8 @@
-import type { PanLaw } from '../session/types';
-import type { Gain, Pan } from '../session/units';
+import type { Gain, Pan } from '../base/units';
 
+/** Decibels of a mono signal at the centre. */
+export const PAN_LAWS = [0, -3, -4.5, -6] as const;
+export type PanLaw = (typeof PAN_LAWS)[number];
 export type StereoGain = readonly [left: Gain, right: Gain];
 
 const clamp = (pan: Pan) => Math.max(-1, Math.min(1, pan));

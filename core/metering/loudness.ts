@@ -1,4 +1,4 @@
-import type { Decibels } from '../session/units';
+import type { Decibels } from '../base/units';
 
 /** Coefficients of a second-order section, normalized to a0 = 1. */
 export interface Section {

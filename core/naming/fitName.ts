@@ -1,4 +1,4 @@
-import { keepable } from '../formats/text';
+import { keepable } from '../base/text';
 
 /** A word that fits: cut with a point where it is longer. */
 export const fitWord = (word: string, most: number): string =>

@@ -1,5 +1,5 @@
-import { keepable } from '../formats/text';
-import type { Colour, Id } from '../session/units';
+import { keepable } from '../base/text';
+import type { Colour, Id } from '../base/units';
 import { FAMILIES, PLACING, type Family } from './lexicon';
 
 export interface Suggestion {

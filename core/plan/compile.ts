@@ -1,9 +1,9 @@
 import { insertLatency, latencies, type LatencyOf } from '../routing/latency';
-import { signalRanks } from '../routing/order';
+import { signalRanks } from '../session/order';
 import { audibleStrips } from '../routing/solo';
 import { stripMap } from '../session/lookup';
 import type { Session } from '../session/types';
-import type { Hertz, Id, Samples } from '../session/units';
+import type { Hertz, Id, Samples } from '../base/units';
 import { CurveDrawing, type Curve } from './curve';
 import { align, Emitter } from './emitter';
 import { BLOCK, HEADER, HEADER_BYTES, OP } from './layout';

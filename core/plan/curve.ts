@@ -1,6 +1,6 @@
 import type { When } from '../automation/at';
 import type { Lane } from '../session/types';
-import type { Hertz, Samples, Seconds } from '../session/units';
+import type { Hertz, Samples, Seconds } from '../base/units';
 import { BLOCK } from './layout';
 
 /** How a run of parameters moves with time: straight between its knots, as it stands before the first and after the last. */

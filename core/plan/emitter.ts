@@ -1,4 +1,4 @@
-import type { Samples } from '../session/units';
+import type { Samples } from '../base/units';
 import { BLOCK, HEADER_BYTES, RING_HEADER_BYTES } from './layout';
 import type { KeptState } from './plan';
 

@@ -1,8 +1,10 @@
+import { BLOCK } from '../base/block';
+
 /**
  * The memory layout that the plan compiler and the engine agree on. All offsets are bytes from the plan's base. The
  * engine's own file of them is made of this one at each build (engineSource.ts).
  */
-export const BLOCK = 128;
+export { BLOCK };
 export const BLOCK_BYTES = BLOCK * 4;
 
 /** Words of the header, in 32-bit steps. */

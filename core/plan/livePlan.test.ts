@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { apply } from '../session/commands/apply';
+import { apply } from '../edits/apply';
 import type { Session } from '../session/types';
 import { automatedSessions, commandsFor, sessions } from '../testing/arbitraries';
 import { compilePlan } from './compile';

@@ -1,6 +1,6 @@
 import { holdersOf } from '../groups/vca';
 import type { Session, Strip } from '../session/types';
-import type { Id, Seconds } from '../session/units';
+import type { Id, Seconds } from '../base/units';
 import { assemble, drawingOf, planFacts, type Assembled, type CompileOptions } from './compile';
 import type { Curve, CurveDrawing } from './curve';
 import { recipesOf, standingValues, type PlanFacts, type Recipe } from './parameters';

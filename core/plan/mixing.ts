@@ -1,5 +1,5 @@
 import type { Channels, Strip } from '../session/types';
-import type { Id, Samples } from '../session/units';
+import type { Id, Samples } from '../base/units';
 import type { Emitter } from './emitter';
 import { OP } from './layout';
 

@@ -1,6 +1,6 @@
 import { processorOf } from '../processors/registry';
 import type { Insert, Strip } from '../session/types';
-import type { Samples } from '../session/units';
+import type { Samples } from '../base/units';
 import { LANES } from './layout';
 
 /** An insert of a packed processor that waits for others of its kind; `late` counts the frames by which its signal lies behind the stems. */

@@ -1,4 +1,4 @@
-import type { Id } from '../session/units';
+import type { Id } from '../base/units';
 import { recipesOf, standingValues, type PlanFacts, type Recipe } from './parameters';
 import type { ParamRun } from './plan';
 import type { Strip } from '../session/types';

@@ -1,9 +1,9 @@
 import { insertAt, isAutomated, ownAt, sendValuesAt, vcaAt, vcaAutomated, type When } from '../automation/at';
 import { lanesBut, onlyLanes } from '../automation/lane';
-import { follows } from '../automation/mode';
+import { follows } from '../session/mode';
 import { holdersOf, levelUnder } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
-import { edgeGains } from '../levels/edgeGains';
+import { edgeGains } from '../routing/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
@@ -11,7 +11,7 @@ import { inOneRow } from './engineParams';
 import type { LatencyOf, StripLatency } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
-import type { Id, Samples } from '../session/units';
+import type { Id, Samples } from '../base/units';
 
 /** What the parameters of all strips depend on beside the strips themselves. */
 export interface PlanFacts {

@@ -1,5 +1,5 @@
 import type { Channels } from '../session/types';
-import type { Id, Samples } from '../session/units';
+import type { Id, Samples } from '../base/units';
 import type { Curve } from './curve';
 
 /** A place in the plan's memory where a strip's audio stands: `channels` buffers of 128 floats one after another. */

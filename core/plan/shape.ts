@@ -1,6 +1,6 @@
 import { insertLatency, type LatencyOf } from '../routing/latency';
 import type { Session, Strip } from '../session/types';
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 
 const everyTwo = <T>(a: readonly T[], b: readonly T[], same: (x: T, y: T) => boolean): boolean =>
   a === b || (a.length === b.length && a.every((x, i) => x === b[i] || same(x, b[i]!)));

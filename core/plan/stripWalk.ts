@@ -1,8 +1,8 @@
-import { pannedChannels } from '../levels/edgeGains';
+import { pannedChannels } from '../routing/edgeGains';
 import { engineCodeOf, processorOf } from '../processors/registry';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Strip, Tap } from '../session/types';
-import type { Id, Samples } from '../session/units';
+import type { Id, Samples } from '../base/units';
 import { align, type Emitter, type Word } from './emitter';
 import { BLOCK_BYTES, LANES, METER_FLOATS, OP } from './layout';
 import { Mixing } from './mixing';

@@ -1,4 +1,4 @@
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 import { valueOf, type Processor } from './description';
 import { count, frequency, milliseconds, percent, span } from './parameters';
 

@@ -1,6 +1,5 @@
-import type { Tempo } from '../session/types';
-import type { Hertz } from '../session/units';
-import { isOn, valueOf, type Params, type Processor } from './description';
+import type { Hertz } from '../base/units';
+import { isOn, valueOf, type Params, type Processor, type Timebase } from './description';
 import { choice, frequency, milliseconds, percent, toggle } from './parameters';
 
 /** Note values, in quarter notes. */
@@ -39,7 +38,7 @@ export const delayRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(LONGEST
 const pole = (hertz: Hertz, sampleRate: Hertz) => Math.exp((-2 * Math.PI * hertz) / sampleRate);
 
 /** Seconds between repeats. A quarter note lasts 60/bpm seconds. */
-export function delaySeconds(params: Params, tempo: Tempo): number {
+export function delaySeconds(params: Params, tempo: Timebase['tempo']): number {
   const value = NOTE_VALUES[Math.round(valueOf(note, params)) - 1];
   return value ? Math.min(LONGEST, (value[1] * 60) / tempo.bpm) : valueOf(time, params) / 1000;
 }

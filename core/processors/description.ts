@@ -1,6 +1,5 @@
-import type { Channels, Session } from '../session/types';
 import type { Transfer } from './filter';
-import type { Hertz, Samples } from '../session/units';
+import type { Channels, Hertz, Samples } from '../base/units';
 
 /** How a parameter's travel maps to its value. */
 export type Law = 'linear' | 'log';
@@ -26,7 +25,13 @@ export interface Parameter {
 export type Params = Readonly<Record<string, number>>;
 
 /** What processors need to know of the session that they stand in. */
-export type Timebase = Pick<Session, 'sampleRate' | 'tempo'>;
+export interface Timebase {
+  readonly sampleRate: Hertz;
+  readonly tempo: {
+    /** Quarter notes a minute. */
+    readonly bpm: number;
+  };
+}
 
 /** What a processor does to the first arrival of a signal, apart from what it adds behind it. */
 export interface Direct {

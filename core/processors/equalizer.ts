@@ -1,4 +1,4 @@
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 import { gainOf } from '../levels/decibels';
 import { isOn, LANE_HEADER_BYTES, valueOf, type Parameter, type Params, type Processor } from './description';
 import {

@@ -1,4 +1,4 @@
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 
 /**
  * A filter of second order as a state-variable filter by the trapezoidal rule: with s = j tan(pi f / fs) / g,

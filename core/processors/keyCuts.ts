@@ -1,4 +1,4 @@
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 import { valueOf, type Params } from './description';
 import { restableCut, sectionFloats } from './filter';
 import { frequency } from './parameters';

@@ -1,5 +1,5 @@
 import { gainOf } from '../levels/decibels';
-import type { Hertz } from '../session/units';
+import type { Hertz } from '../base/units';
 import { LANE_HEADER_BYTES, shareOf, valueOf, type Params, type Processor } from './description';
 import { decibels, milliseconds, percent } from './parameters';
 

@@ -1,4 +1,4 @@
-import { Refusal } from '../session/refusal';
+import { Refusal } from '../base/refusal';
 import type { Processor } from './description';
 import { chorus } from './chorus';
 import { compressor } from './compressor';

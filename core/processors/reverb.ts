@@ -1,5 +1,5 @@
-import { BLOCK } from '../plan/layout';
-import type { Hertz } from '../session/units';
+import { BLOCK } from '../base/block';
+import type { Hertz } from '../base/units';
 import { valueOf, type Parameter, type Params, type Processor } from './description';
 import { choice, percent, span } from './parameters';
 

@@ -1,6 +1,5 @@
 import { levelText } from '../levels/decibels';
-import type { Insert } from '../session/types';
-import { valueOf, type Parameter } from './description';
+import { valueOf, type Parameter, type Params } from './description';
 import { processorOf } from './registry';
 
 /** Digits after the point that a step of a parameter can show. */
@@ -43,8 +42,14 @@ export function readParameter(p: Parameter, text: string): number | undefined {
   return Number.isFinite(value) && value >= p.min && value <= p.max ? value : undefined;
 }
 
+/** What an insert is set to. */
+interface Settings {
+  readonly type: string;
+  readonly params: Params;
+}
+
 /** What differs between two settings of a processor, a line for each: `threshold −24.0 dB, was −18.0 dB`. */
-export function settingsChanged(before: Insert, after: Insert): readonly string[] {
+export function settingsChanged(before: Settings, after: Settings): readonly string[] {
   const { parameters } = processorOf(after.type);
   return parameters.flatMap((p) => {
     const was = valueOf(p, before.params);

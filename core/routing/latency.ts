@@ -1,8 +1,8 @@
 import { processorOf } from '../processors/registry';
 import type { Insert, Session, Strip } from '../session/types';
-import type { Id, Samples } from '../session/units';
-import { signalGraph } from './graph';
-import { signalOrder } from './order';
+import type { Id, Samples } from '../base/units';
+import { signalGraph } from '../session/graph';
+import { signalOrder } from '../session/order';
 import { stagesOf } from './stages';
 import { stripMap } from '../session/lookup';
 

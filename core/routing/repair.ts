@@ -1,4 +1,4 @@
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 
 /** A step that mends something, as a label and the edit that does it. */
 export interface Repair {

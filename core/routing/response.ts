@@ -1,6 +1,6 @@
 import { times, type Transfer } from '../processors/filter';
 import { processorOf } from '../processors/registry';
-import type { Gain, Hertz } from '../session/units';
+import type { Gain, Hertz } from '../base/units';
 import { REFERENCE_HERTZ, type Arrival, type Filtering } from './signal';
 
 /** A filter's transfer against its gain at the reference, which the arrival's own gain has in it already. */

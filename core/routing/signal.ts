@@ -1,12 +1,12 @@
 import { effectiveLevel } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
-import { edgeGains } from '../levels/edgeGains';
+import { edgeGains } from './edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import type { Timebase } from '../processors/description';
 import { processorOf } from '../processors/registry';
 import type { Channels, Insert, PanLaw, Send, Session, Strip } from '../session/types';
-import type { Gain, Samples } from '../session/units';
+import type { Gain, Samples } from '../base/units';
 
 /** A copy of the signal that comes after a delay; a mono signal stands in `left` alone. */
 export interface Arrival {

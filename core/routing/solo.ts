@@ -1,7 +1,7 @@
 import { holdersOf } from '../groups/vca';
 import type { Session } from '../session/types';
-import type { Id } from '../session/units';
-import { reach } from './graph';
+import type { Id } from '../base/units';
+import { reach } from '../session/graph';
 
 /** Strips soloed by themselves or by a VCA that holds them. */
 export const soloedStrips = (session: Session): ReadonlySet<Id> =>

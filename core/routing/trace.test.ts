@@ -6,7 +6,7 @@ import { gainOf } from '../levels/decibels';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../session/defaults';
 import type { Session, Strip } from '../session/types';
 import { sessions } from '../testing/arbitraries';
-import { signalGraph } from './graph';
+import { signalGraph } from '../session/graph';
 import { isComb, logFrequencies, responseAt } from './response';
 import { delivered, inputsFrom, trace } from './trace';
 

@@ -3,10 +3,10 @@ import { holdersOf } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { nameOf, stripMap, stripOf } from '../session/lookup';
 import type { Session, Strip, Tap } from '../session/types';
-import type { Decibels, Id, Samples } from '../session/units';
-import { reach, signalGraph, type Edge } from './graph';
+import type { Decibels, Id, Samples } from '../base/units';
+import { reach, signalGraph, type Edge } from '../session/graph';
 import { insertLatency, latencies, type LatencyOf } from './latency';
-import { signalOrder } from './order';
+import { signalOrder } from '../session/order';
 import { responseAt } from './response';
 import {
   add,

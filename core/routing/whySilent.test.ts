@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { apply } from '../session/commands/apply';
+import { apply } from '../edits/apply';
 import { newSend, newSession, newStrip, newVca } from '../session/defaults';
 import type { Session, Strip } from '../session/types';
 import { sessions } from '../testing/arbitraries';

@@ -1,10 +1,10 @@
 import { holdersOf } from '../groups/vca';
 import { monitoredOutput, stripMap, stripOf } from '../session/lookup';
 import type { Session, Strip, Tap } from '../session/types';
-import type { Decibels, Id } from '../session/units';
-import type { Command } from '../session/commands/types';
-import { signalGraph, type Edge } from './graph';
-import { signalOrder } from './order';
+import type { Decibels, Id } from '../base/units';
+import type { Command } from '../edits/commands';
+import { signalGraph, type Edge } from '../session/graph';
+import { signalOrder } from '../session/order';
 import type { Repair } from './repair';
 import { audibleStrips, soloedStrips } from './solo';
 import { stagesUntil } from './stages';

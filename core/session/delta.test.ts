@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { automatedSessions, commandsFor, sessions } from '../testing/arbitraries';
-import { apply } from './commands/apply';
+import { apply } from '../edits/apply';
 import { deltaOf, withDelta, type Delta } from './delta';
 import type { Session } from './types';
 

@@ -1,6 +1,6 @@
-import { Refusal } from './refusal';
+import { Refusal } from '../base/refusal';
 import type { Link, Session, Strip, Vca } from './types';
-import type { Id } from './units';
+import type { Id } from '../base/units';
 
 const maps = new WeakMap<readonly Strip[], Map<Id, Strip>>();
 

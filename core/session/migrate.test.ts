@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
 import { validSession } from '../formats/sessionDocument';
-import { apply } from './commands/apply';
+import { apply } from '../edits/apply';
 import { newStrip } from './defaults';
 import { migrate } from './migrate';
-import { Refusal } from './refusal';
+import { Refusal } from '../base/refusal';
 import type { Session } from './types';
 
 type Loose = Record<string, unknown>;

@@ -1,6 +1,6 @@
 import { filled } from './fields/shape';
 import { SESSION } from './fields/tables';
-import { Refusal } from './refusal';
+import { Refusal } from '../base/refusal';
 import type { Session } from './types';
 
 /** The version of the format that this program writes. */

@@ -1,5 +1,5 @@
 import type { Tempo } from './types';
-import type { Seconds } from './units';
+import type { Seconds } from '../base/units';
 
 /** Length of one beat, the note value that `beatUnit` names. `bpm` counts quarter notes, as a MIDI tempo does. */
 export const beatSeconds = (tempo: Tempo): Seconds => (60 / tempo.bpm) * (4 / tempo.beatUnit);

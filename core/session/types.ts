@@ -12,6 +12,8 @@ import type {
 } from './fields/tables';
 import type { Values } from './fields/shape';
 
+export type { Channels } from '../base/units';
+export type { PanLaw } from '../levels/pan';
 export type { Lane, LanePoint, Lanes } from './fields/shape';
 
 /*
@@ -40,8 +42,6 @@ export interface Session extends Values<typeof SESSION> {
 export type StripKind = Strip['kind'];
 export type Tap = Send['tap'];
 export type Place = Insert['place'];
-export type Channels = Strip['channels'];
-export type PanLaw = Session['panLaw'];
 /** What a strip does with its lanes: nothing, follows them, or follows them and writes what a hand does. */
 export type AutomationMode = Strip['automation'];
 /** What a link moves together. */

@@ -1,13 +1,13 @@
-import Joi from '../formats/joi';
-import { paramsJoi, wholeJoi } from '../formats/fieldJoi';
-import { fieldSchemas } from '../formats/fieldSchemas';
+import Joi from '../session/fields/joi';
+import { paramsJoi, wholeJoi } from '../session/fields/fieldJoi';
+import { fieldSchemas } from '../session/fields/fieldSchemas';
 import { INSERT, SEND } from '../session/fields/tables';
 import { processors, processorOf } from '../processors/registry';
 import { nameOf, stripOf } from '../session/lookup';
-import { Refusal } from '../session/refusal';
-import type { Command } from '../session/commands/types';
+import { Refusal } from '../base/refusal';
+import type { Command } from '../edits/commands';
 import type { Insert, Send, Session } from '../session/types';
-import type { Decibels, Id } from '../session/units';
+import type { Decibels, Id } from '../base/units';
 import {
   pasteSettings,
   settingsOf,

@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
-import { apply } from '../session/commands/apply';
-import { checkSession } from '../session/invariants';
+import { apply } from '../edits/apply';
+import { checkSession } from '../edits/invariants';
 import { stripOf } from '../session/lookup';
 import {
   applyPreset,

@@ -1,9 +1,9 @@
 import { processorOf } from '../processors/registry';
-import { reach } from '../routing/graph';
+import { reach } from '../session/graph';
 import { freshId, nameOf, stripMap, stripOf } from '../session/lookup';
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 import type { Insert, Out, Send, Session, Strip } from '../session/types';
-import type { Id } from '../session/units';
+import type { Id } from '../base/units';
 
 /** What of a strip can be given to others, a part at a time. */
 export const SETTINGS_PARTS = ['inserts', 'sends', 'out', 'fader', 'input', 'colour'] as const;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
-import { apply } from '../session/commands/apply';
+import { apply } from '../edits/apply';
 import { newInsert } from '../session/defaults';
 import { processors } from '../processors/registry';
 import { encoderBindings, nextPlan, PAN_PLAN, planText, turnPage, type EncoderPlan } from './encoders';

@@ -2,10 +2,10 @@ import { valueOf } from '../processors/description';
 import { onStep, travelAt, turned, valueAtTravel } from '../processors/law';
 import { processorOf } from '../processors/registry';
 import { parameterName, parameterText } from '../processors/text';
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 import { nameOf } from '../session/lookup';
 import type { Insert, Session, Strip } from '../session/types';
-import type { Id } from '../session/units';
+import type { Id } from '../base/units';
 import { processorPages, type EncoderPage } from './processorPages';
 
 /**

@@ -1,5 +1,5 @@
-import Joi from '../formats/joi';
-import { Refusal } from '../session/refusal';
+import Joi from '../session/fields/joi';
+import { Refusal } from '../base/refusal';
 
 /** The MIDI message of a control, in either direction. */
 export type MidiAddress =

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '../session/commands/apply';
+import { apply } from '../edits/apply';
 import { newSession, newStrip } from '../session/defaults';
 import type { Session } from '../session/types';
 import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '../wire/midi';
@@ -72,9 +72,9 @@ function host(start: Session) {
       state = step.state;
       for (const a of step.actions) {
         actions.push(a);
-        if (a.type === 'live' || a.type === 'settle') live.set(a.gesture, apply(session, a.commands).session);
+        if (a.type === 'live' || a.type === 'settle') live.set(a.drag, apply(session, a.commands).session);
         if (a.type === 'commit') {
-          live.delete(a.gesture);
+          live.delete(a.drag);
           session = apply(session, a.commands).session;
         }
       }

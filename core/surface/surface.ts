@@ -1,10 +1,10 @@
 import { levelText } from '../levels/decibels';
 import { levelAt, travelOf } from '../levels/faderLaw';
-import type { Command } from '../session/commands/types';
-import { sheetOrder, toggleFlag } from '../session/gestures/strips';
+import type { Command } from '../edits/commands';
+import { sheetOrder, toggleFlag } from '../operations/strips';
 import { nameOf } from '../session/lookup';
 import type { Session, Strip } from '../session/types';
-import type { Id } from '../session/units';
+import type { Id } from '../base/units';
 import {
   control14,
   midiBytes,
@@ -69,7 +69,7 @@ export type SurfaceAction =
       readonly type: 'live' | 'commit' | 'settle';
       readonly commands: readonly Command[];
       readonly label: string;
-      readonly gesture: string;
+      readonly drag: string;
     }
   | { readonly type: 'pick'; readonly strip: Id }
   | { readonly type: 'play' | 'stop' };
@@ -190,7 +190,7 @@ function touch(
       type: 'commit',
       commands: levelCommands(strip, was),
       label: `level ${strip.name || strip.id}`,
-      gesture: fader.id,
+      drag: fader.id,
     });
   return { ...state, touched };
 }
@@ -247,7 +247,7 @@ function heard(
         type: 'commit',
         commands: toggleFlag(session, [strip.id], control.role),
         label: `${control.role} ${strip.name || strip.id}`,
-        gesture: control.id,
+        drag: control.id,
       });
     return state;
   }
@@ -264,7 +264,7 @@ function heard(
             : binding.put(message.value / 127),
         label: binding.label,
         // What the encoder did before it came to steer something else stays an edit of its own.
-        gesture: `${control.id} ${binding.label}`,
+        drag: `${control.id} ${binding.label}`,
       });
     return state;
   }
@@ -275,10 +275,10 @@ function heard(
   if (!strip || next.touched[control.id] === 'held') return next;
   const label = `level ${strip.name || strip.id}`;
   if (control.touch && control.id in next.touched) {
-    actions.push({ type: 'live', commands: levelCommands(strip, at), label, gesture: control.id });
+    actions.push({ type: 'live', commands: levelCommands(strip, at), label, drag: control.id });
     return { ...next, touched: { ...next.touched, [control.id]: at } };
   }
-  actions.push({ type: 'settle', commands: levelCommands(strip, at), label, gesture: control.id });
+  actions.push({ type: 'settle', commands: levelCommands(strip, at), label, drag: control.id });
   return next;
 }
 

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import type { Command } from '../session/commands/types';
+import type { Command } from '../edits/commands';
 import { newInsert, newLink, newSend, newSession, newStrip, newVca } from '../session/defaults';
-import { AUTOMATION_MODES } from '../automation/mode';
+import { AUTOMATION_MODES } from '../session/fields/tables';
 import type { Insert, Lane, Lanes, Send, Session, Strip, StripKind } from '../session/types';
 
 /** Hundredths between two numbers; never the zero that has a sign, which JSON does not know. */

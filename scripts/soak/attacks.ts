@@ -22,7 +22,7 @@ const MESSAGES = [
   '42[1,"x"]',
   '42["error","x"]',
   '42["live",null]',
-  '42["live",{"gesture":"g","commands":[{"type":"explode"}]}]',
+  '42["live",{"drag":"g","commands":[{"type":"explode"}]}]',
   '451-["live",{"_placeholder":true,"num":9}]',
   '42["join",{"session":{}}]',
   '42[{}]',
@@ -88,7 +88,7 @@ export async function flood(base: string, session: string, count: number): Promi
     socket.emit('join', { session });
     for (let n = 0; n < count; n++) {
       socket.emit('live', {
-        gesture: `flood ${n % 5}`,
+        drag: `flood ${n % 5}`,
         commands: [{ type: 'strip.set', id: 'main', patch: { faderDb: -(n % 60) || 0 } }],
       });
       if (n % 500 === 0) await rest(10);

@@ -2,7 +2,7 @@
 // killed. What it would keep in the browser's storage it keeps in a file, written at once, as the browser does.
 import { appendFileSync, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createPinia, setActivePinia } from 'pinia';
-import type { Command } from '../../core/session/commands/types';
+import type { Command } from '../../core/edits/commands';
 import { newInsert, newSend, newStrip, newVca } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
 
@@ -188,13 +188,13 @@ async function main() {
     else if (what < 0.18) session.redo();
     else if (what < 0.3) {
       const id = pick(document.strips).id;
-      const gesture = `drag ${drag++}`;
+      const name = `drag ${drag++}`;
       const at = (n: number): Command[] => [{ type: 'strip.set', id, patch: { faderDb: -n } }];
       for (let n = 1; n < 8; n++) {
-        session.live(gesture, at(n));
+        session.live(name, at(n));
         await rest(5);
       }
-      session.land(gesture, 'level', at(9));
+      session.land(name, 'level', at(9));
     } else session.commit('some edit', someEdit(document));
     await rest(task.pace * (0.5 + roll()));
   }

@@ -1,6 +1,6 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { BaseError } from 'sequelize';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { NoRoom } from '../files/room';
 import { Stale } from '../sessions/commit';
 import { log, pathKind } from '../log';

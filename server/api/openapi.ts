@@ -1,7 +1,7 @@
 import type { ObjectSchema, Schema } from 'joi';
 import convert from 'joi-to-json';
 import { presetJsonSchema } from '../../core/formats/presetSchema';
-import { fieldSchemas } from '../../core/formats/fieldSchemas';
+import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
 import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
 
 type Json = Readonly<Record<string, unknown>>;

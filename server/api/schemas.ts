@@ -1,4 +1,4 @@
-import Joi from '../../core/formats/joi';
+import Joi from '../../core/session/fields/joi';
 import type { CommitRequest } from '../sessions/commit';
 
 // What requests hold: routes are judged by these, and described by them.

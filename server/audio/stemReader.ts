@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import { floatBytes, WavStream } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import type { Channels } from '../../core/session/types';
-import type { Hertz, Samples } from '../../core/session/units';
+import type { Hertz, Samples } from '../../core/base/units';
 
 /** Bytes of a chunk: whole frames of mono and of stereo. */
 export const CHUNK_BYTES = 1 << 20;

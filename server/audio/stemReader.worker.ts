@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { createReadStream } from 'node:fs';
 import type { Readable } from 'node:stream';
 import type { MessagePort } from 'node:worker_threads';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { openZip } from '../package/zip';
 import { readStem, type StemChunk, type StemRead } from './stemReader';
 

@@ -6,9 +6,9 @@ import {
   type CreationOptional,
   type Sequelize,
 } from 'sequelize';
-import type { Command } from '../../core/session/commands/types';
+import type { Command } from '../../core/edits/commands';
 import type { Session } from '../../core/session/types';
-import type { ChangeKind } from '../../core/session/history';
+import type { ChangeKind } from '../../core/edits/history';
 
 export class SessionRow extends Model<InferAttributes<SessionRow>, InferCreationAttributes<SessionRow>> {
   declare id: CreationOptional<string>;

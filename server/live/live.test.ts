@@ -57,11 +57,11 @@ describe('live sync', () => {
     const [a, b] = [await joined(), await joined()];
     let echoed = false;
     a.on('live', () => (echoed = true));
-    const told = next<{ gesture: string; commands: unknown; from: string }>(b, 'live');
-    a.emit('live', { gesture: 'fader', commands: level(-5) });
-    expect(await told).toMatchObject({ gesture: 'fader', commands: level(-5), from: a.id });
+    const told = next<{ drag: string; commands: unknown; from: string }>(b, 'live');
+    a.emit('live', { drag: 'fader', commands: level(-5) });
+    expect(await told).toMatchObject({ drag: 'fader', commands: level(-5), from: a.id });
     const ended = next<{ commands: unknown }>(b, 'live');
-    a.emit('live', { gesture: 'fader', commands: null });
+    a.emit('live', { drag: 'fader', commands: null });
     expect((await ended).commands).toBeNull();
     expect(echoed).toBe(false);
     const gone = next<{ from: string }>(b, 'gone');
@@ -70,7 +70,7 @@ describe('live sync', () => {
     expect((await gone).from).toBe(id);
   });
   it.each([
-    ['live', { gesture: 'fader', commands: [{ type: 'explode' }] }],
+    ['live', { drag: 'fader', commands: [{ type: 'explode' }] }],
     ['live', { commands: null }],
     ['live', 'loud'],
     ['join', { session: 'not an id' }],
@@ -123,7 +123,7 @@ describe('live sync', () => {
     // Windows that keep to the protocol go on.
     const a = await joined();
     const told = next<{ commands: unknown }>(other, 'live');
-    a.emit('live', { gesture: 'g', commands: level(-1) });
+    a.emit('live', { drag: 'g', commands: level(-1) });
     expect((await told).commands).toEqual(level(-1));
     expect(heard).toBe(1);
   });
@@ -132,18 +132,18 @@ describe('live sync', () => {
     let heard = 0;
     b.on('live', () => heard++);
     let ended = false;
-    b.on('live', (m: { gesture: string; commands: unknown }) => {
-      if (m.gesture === 'flood' && m.commands === null) ended = true;
+    b.on('live', (m: { drag: string; commands: unknown }) => {
+      if (m.drag === 'flood' && m.commands === null) ended = true;
     });
-    for (let i = 0; i < 3000; i++) a.emit('live', { gesture: 'flood', commands: level(-(i % 60)) });
-    a.emit('live', { gesture: 'flood', commands: null });
+    for (let i = 0; i < 3000; i++) a.emit('live', { drag: 'flood', commands: level(-(i % 60)) });
+    a.emit('live', { drag: 'flood', commands: null });
     // That it has ended is told all the same.
     await expect.poll(() => ended, { timeout: 20_000 }).toBe(true);
     await expect.poll(() => heard, { timeout: 20_000 }).toBeGreaterThan(100);
     await expect
       .poll(
         () => {
-          a.emit('live', { gesture: 'after', commands: null });
+          a.emit('live', { drag: 'after', commands: null });
           return heard;
         },
         { timeout: 20_000, interval: 300 },

@@ -2,7 +2,7 @@ import type { IncomingMessage, Server as HttpServer } from 'node:http';
 import type { ObjectSchema } from 'joi';
 import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
-import type { Change } from '../../core/session/history';
+import type { Change } from '../../core/edits/history';
 import { log } from '../log';
 import { WINDOW_MESSAGES } from './messages';
 

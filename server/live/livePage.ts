@@ -8,7 +8,7 @@ const TOLD: readonly (readonly [name: string, holds: string, when: string])[] = 
     'the change: `revision`, `changeId`, `kind`, `label`, `commands`, `inverse`',
     'an edit of the joined session was kept',
   ],
-  ['live', '`from`, the window; `gesture`; `commands`, null at its end', 'a hand in another window moves'],
+  ['live', '`from`, the window; `drag`; `commands`, null at its end', 'a hand in another window moves'],
   ['gone', '`from`', 'a window has left: its drags have ended'],
   ['deleted', 'nothing', 'the session was deleted'],
   [

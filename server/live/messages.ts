@@ -1,5 +1,5 @@
-import Joi from '../../core/formats/joi';
-import { commandSchema } from '../../core/session/commands/schema';
+import Joi from '../../core/session/fields/joi';
+import { commandSchema } from '../../core/edits/schema';
 
 /** What a window may say over the socket: what it is for, and its shape. */
 export const WINDOW_MESSAGES = {
@@ -11,9 +11,9 @@ export const WINDOW_MESSAGES = {
   live: {
     about:
       'Says where a hand stands: the commands that would be kept if it let go now, or null when it has ended. At most 400 a second are listened to.',
-    shape: Joi.object<{ gesture: string; commands: unknown }>({
-      /** A drag: one hand, one gesture. */
-      gesture: Joi.string().max(100).required(),
+    shape: Joi.object<{ drag: string; commands: unknown }>({
+      /** The name of a drag: the same from its press until the hand lets go. */
+      drag: Joi.string().max(100).required(),
       /** What the drag stands at; null when it has ended. */
       commands: Joi.array().items(commandSchema).max(500).allow(null).required(),
     }).required(),

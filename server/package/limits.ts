@@ -1,4 +1,4 @@
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 
 /** What a package may hold; beyond it is refused before anything is unpacked. */
 export const PACKAGE_LIMITS = {

@@ -1,5 +1,5 @@
 import type { Session } from '../../core/session/types';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { openPackage, sessionIn, stemsOf } from './readPackage';
 import { statSync } from 'node:fs';
 import { openZip } from './zip';

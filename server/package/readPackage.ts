@@ -1,7 +1,7 @@
 import { readFileSync, realpathSync, statSync } from 'node:fs';
 import { isAbsolute, join, sep } from 'node:path';
 import { readSessionDocument } from '../../core/formats/sessionDocument';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import type { Session } from '../../core/session/types';
 import { checkEntryName, PACKAGE_LIMITS } from './limits';
 import type { OpenedZip } from './zip';

@@ -1,9 +1,9 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { decodeFrames, readWavHeader, silenceNonFinite, type WavFacts } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import type { Strip } from '../../core/session/types';
-import type { Hertz, Samples } from '../../core/session/units';
+import type { Hertz, Samples } from '../../core/base/units';
 import { fitFrames, type StemReader } from '../../engine/print';
 import { stemsOf, type SessionPackage } from './readPackage';
 

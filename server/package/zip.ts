@@ -4,7 +4,7 @@ import { dirname, join, normalize } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yauzl, { type Entry, type ZipFile } from 'yauzl';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { checkEntryName, PACKAGE_LIMITS, refusal as no } from './limits';
 
 function open(file: string): Promise<ZipFile> {

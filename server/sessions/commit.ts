@@ -1,8 +1,8 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { apply } from '../../core/session/commands/apply';
-import { validCommands } from '../../core/session/commands/schema';
-import { bodyOf, editMeant, type Change, type ChangeBody, type ChangeKind } from '../../core/session/history';
-import { Refusal } from '../../core/session/refusal';
+import { apply } from '../../core/edits/apply';
+import { validCommands } from '../../core/edits/schema';
+import { bodyOf, editMeant, type Change, type ChangeBody, type ChangeKind } from '../../core/edits/history';
+import { Refusal } from '../../core/base/refusal';
 import { PACKAGE_LIMITS } from '../package/limits';
 import { bytesOf, documentsOf, lockedHeadOf } from './documents';
 import { changeNamed, changesAfter, horizonOf, stacksOf, writeChange } from './history';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { apply } from '../../core/session/commands/apply';
+import { apply } from '../../core/edits/apply';
 import { newStrip } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
 import { automatedSessions, sessions } from '../../core/testing/arbitraries';

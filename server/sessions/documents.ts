@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { apply } from '../../core/session/commands/apply';
+import { apply } from '../../core/edits/apply';
 import { migrate } from '../../core/session/migrate';
 import type { Session, Strip } from '../../core/session/types';
 import { bulk } from '../database/database';

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { apply } from '../../core/session/commands/apply';
+import { apply } from '../../core/edits/apply';
 import { newStrip } from '../../core/session/defaults';
-import type { Change } from '../../core/session/history';
+import type { Change } from '../../core/edits/history';
 import type { Lane, Session } from '../../core/session/types';
 import { createApp } from '../app';
 import { startServer, type TestServer } from '../testing/testServer';

@@ -5,7 +5,7 @@ import {
   type ChangeBody,
   type ChangeHead,
   type UndoStacks,
-} from '../../core/session/history';
+} from '../../core/edits/history';
 import { ChangeRow } from '../database/models';
 
 /** How many changes a window gets with a session at most, and how many bytes of them. */

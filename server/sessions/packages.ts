@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { Piscina } from 'piscina';
 import type { Sequelize } from 'sequelize';
-import { Refusal } from '../../core/session/refusal';
+import { Refusal } from '../../core/base/refusal';
 import { hashOf, stemRow, stemWav, stemWavBytes, storeStem, touchStems } from '../audio/stemStore';
 import type { PackageRead, ReaderAnswer, ReaderTask } from '../package/packageReader.worker';
 import { packageStream, type StemSource } from '../package/writePackage';

@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import type { Command } from '../../core/session/commands/types';
-import { Refusal } from '../../core/session/refusal';
+import type { Command } from '../../core/edits/commands';
+import { Refusal } from '../../core/base/refusal';
 import { hashOf } from '../audio/stemStore';
 
 /** The stems that commands bring into a session. */

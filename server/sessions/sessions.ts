@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { newSession } from '../../core/session/defaults';
-import type { Change, UndoStacks } from '../../core/session/history';
-import { Refusal } from '../../core/session/refusal';
+import type { Change, UndoStacks } from '../../core/edits/history';
+import { Refusal } from '../../core/base/refusal';
 import type { Session } from '../../core/session/types';
-import { fieldSchemas } from '../../core/formats/fieldSchemas';
+import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
 import { hashOf } from '../audio/stemStore';
 import { SessionRow, StemRow } from '../database/models';
 import { documentsOf, documentText, headOf, insertSession } from './documents';

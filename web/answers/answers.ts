@@ -6,7 +6,7 @@ import { commandsOf, ripple } from '@core/routing/ripple';
 import { trace } from '@core/routing/trace';
 import { vcaEffect } from '@core/routing/vcaEffect';
 import { whySilent } from '@core/routing/whySilent';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import { monitoredOutput, stripMap } from '@core/session/lookup';
 import type { Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';

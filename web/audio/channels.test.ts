@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import { newSession } from '@core/session/defaults';
-import { monitor, newOutput } from '@core/session/gestures/outputs';
+import { monitor, newOutput } from '@core/operations/outputs';
 import { playedOutputs } from './channels';
 
 const two = apply(newSession('Outputs'), newOutput(newSession('Outputs')).commands).session;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import { newSession, newStrip } from '@core/session/defaults';
 import { deltaOf } from '@core/session/delta';
 import type { Lane, Session } from '@core/session/types';

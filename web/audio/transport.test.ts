@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextTick } from 'vue';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import type { Session } from '@core/session/types';
 import { FakePlayer, FakeSync } from '@/testing/fakes';
 import { answer, fader, newPage, said, small } from '@/testing/stores';

@@ -11,14 +11,15 @@ import {
   type PlacedControl,
 } from '@core/automation/control';
 import { withLane, writtenOwners } from '@core/automation/edit';
-import { AUTOMATION_MODES, MODE_TEXTS } from '@core/automation/mode';
+import { MODE_TEXTS } from '@core/session/mode';
+import { AUTOMATION_MODES } from '@core/session/fields/tables';
 import { GLIDE_SECONDS } from '@core/automation/write';
 import { nameOf } from '@core/session/lookup';
 import { barText } from '@core/session/time';
 import type { AutomationMode } from '@core/session/types';
 import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
-import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
+import { useAutomationEdits } from '@/session/automation/useAutomationEdits';
 import LaneRow from './LaneRow.vue';
 import TimeRuler from './TimeRuler.vue';
 import { useTimeSpan } from './useTimeSpan';
@@ -35,7 +36,7 @@ const session = useSession();
 const pick = usePick();
 const transport = useTransport();
 const automation = useAutomation();
-const gestures = useAutomationGestures();
+const edits = useAutomationEdits();
 const commands = useCommands();
 const menu = useMenu();
 const doc = computed(() => session.shown!);
@@ -85,8 +86,8 @@ const groups = computed<readonly Group[]>(() => {
 });
 
 function setMode(id: string, mode: AutomationMode) {
-  if (scope.value === 'this') return gestures.set([id], mode);
-  gestures.setScope(scope.value, mode);
+  if (scope.value === 'this') return edits.set([id], mode);
+  edits.setScope(scope.value, mode);
 }
 function openLanes(group: Group, e: MouseEvent) {
   menu.open(

@@ -2,7 +2,8 @@
 import { mdiDotsHorizontal } from '@mdi/js';
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { controlName, refKey, spokenValue } from '@core/automation/control';
+import { controlName, refKey } from '@core/automation/control';
+import { spokenValue } from '@core/session/controls';
 import { clearSpan } from '@core/automation/edit';
 import { laneValue, thinned } from '@core/automation/lane';
 import { nameOf } from '@core/session/lookup';

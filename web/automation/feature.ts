@@ -1,13 +1,13 @@
-import { AUTOMATION_MODES } from '@core/automation/mode';
+import { AUTOMATION_MODES } from '@core/session/fields/tables';
 import type { Action, Feature } from '@/commands/feature';
 import { keyScope } from '@/commands/keyScopes';
 import { useAutomation } from '@/session/automation/automation';
-import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
+import { useAutomationEdits } from '@/session/automation/useAutomationEdits';
 import { useTargets } from '@/session/targets';
 import { say } from './texts';
 
 function automationActions(): readonly Action[] {
-  const automation = useAutomationGestures();
+  const automation = useAutomationEdits();
   const { targets, some } = useTargets();
   return [
     {

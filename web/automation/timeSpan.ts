@@ -1,6 +1,6 @@
 import type { Tempo } from '@core/session/types';
 import { barSeconds, beatSeconds } from '@core/session/time';
-import type { Seconds } from '@core/session/units';
+import type { Seconds } from '@core/base/units';
 
 /** The part of the song that is looked at. */
 export interface TimeSpan {

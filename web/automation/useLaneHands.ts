@@ -38,7 +38,7 @@ export function useLaneHands(
   const edit = (next: Lane | null) => [
     lanesCommand(props.placed.ref, withLane(props.placed.lanes, control.value.id, next)),
   ];
-  const gesture = computed(() => `lane ${key.value}`);
+  const dragName = computed(() => `lane ${key.value}`);
   const commit = (label: string, next: Lane | null) => session.commit(`${label} ${what.value}`, edit(next));
   const select = (point: number) => (automation.selected = { key: key.value, point });
 
@@ -99,7 +99,7 @@ export function useLaneHands(
       const index = pointsBefore(base, Math.round(time * 10000) / 10000) - 1;
       next = base;
       select(index);
-      session.live(gesture.value, edit(base));
+      session.live(dragName.value, edit(base));
       return { base, index, x, y, time, travel: travelAt(y), fresh: true };
     },
     move(e, { note }) {
@@ -110,17 +110,17 @@ export function useLaneHands(
       // With Ctrl it goes up and down alone.
       const time = e.ctrlKey || e.metaKey ? note.time : note.time + timeAt(x) - timeAt(note.x);
       next = movePoint(note.base, note.index, time, control.value.valueAt(travel));
-      session.live(gesture.value, edit(next));
+      session.live(dragName.value, edit(next));
     },
     end({ note }) {
-      if (!next) return session.live(gesture.value, null);
+      if (!next) return session.live(dragName.value, null);
       session.land(
-        gesture.value,
+        dragName.value,
         `${note.fresh ? say('pointOf') : say('moveAPointOf')} ${what.value}`,
         edit(next),
       );
     },
-    cancel: () => session.live(gesture.value, null),
+    cancel: () => session.live(dragName.value, null),
   });
 
   // — keys —
@@ -161,7 +161,7 @@ export function useLaneHands(
     const l = props.placed.lane!;
     const point = l[selected.value]!;
     session.settle(
-      gesture.value,
+      dragName.value,
       say('movePoint', { what: what.value }),
       edit(movePoint(l, selected.value, point[0] + by, point[1])),
     );
@@ -172,7 +172,7 @@ export function useLaneHands(
     const size = control.value.stepped ? 1 : fine ? 0.004 : 0.02;
     const travel = Math.max(0, Math.min(1, control.value.travelOf(point[1]) + way * size));
     session.settle(
-      gesture.value,
+      dragName.value,
       say('movePoint', { what: what.value }),
       edit(movePoint(l, selected.value, point[0], control.value.valueAt(travel))),
     );

@@ -1,5 +1,5 @@
 import { defineAsyncComponent, type Component } from 'vue';
-import type { InsertRef } from '@core/session/gestures/inserts';
+import type { InsertRef } from '@core/operations/inserts';
 import type { KeyScope } from './keyScopes';
 import { say } from './texts';
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { ruleTitle } from '@core/routing/findings/findings';
-import type { Finding } from '@core/routing/findings/finding';
+import { ruleTitle } from '@core/findings/findings';
+import type { Finding } from '@core/findings/finding';
 import { nameOf } from '@core/session/lookup';
 import { useCommands } from '@/commands/commands';
 import ChangePreview from '@/session/ChangePreview.vue';

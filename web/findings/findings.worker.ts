@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
-import { findings } from '@core/routing/findings/findings';
-import type { Finding } from '@core/routing/findings/finding';
+import { findings } from '@core/findings/findings';
+import type { Finding } from '@core/findings/finding';
 import type { Session } from '@core/session/types';
 
 export interface FindingsJob {

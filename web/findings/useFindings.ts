@@ -1,8 +1,8 @@
 import { useDebounceFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { dismiss } from '@core/routing/findings/findings';
-import type { Finding } from '@core/routing/findings/finding';
+import { dismiss } from '@core/findings/findings';
+import type { Finding } from '@core/findings/finding';
 import { useOverview } from '@/audio/overview';
 import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';

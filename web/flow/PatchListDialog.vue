@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import ChangePreview from '@/session/ChangePreview.vue';
 import { useSession } from '@/session/session';
 import BoxDialog from '@/ui/BoxDialog.vue';

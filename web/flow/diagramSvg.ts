@@ -1,4 +1,4 @@
-import { keepable } from '@core/formats/text';
+import { keepable } from '@core/base/text';
 import { kindWord } from '@/session/words';
 import { NODE_HEIGHT, NODE_WIDTH, type PlacedNode } from './layout';
 import type { FlowEdge, FlowGraph } from './flowModel';

@@ -1,6 +1,6 @@
 import { travelOf } from '@core/levels/faderLaw';
 import { levelText } from '@core/levels/decibels';
-import { signalGraph, type Edge } from '@core/routing/graph';
+import { signalGraph, type Edge } from '@core/session/graph';
 import { effectiveLevel } from '@core/groups/vca';
 import type { Session, StripKind, Tap } from '@core/session/types';
 import { tapWord } from '@/session/words';

@@ -1,7 +1,7 @@
 import type { Edge as DrawnEdge, Node as DrawnNode } from '@vue-flow/core';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
-import type { Edge } from '@core/routing/graph';
+import type { Edge } from '@core/session/graph';
 import { stripOf } from '@core/session/lookup';
 import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';

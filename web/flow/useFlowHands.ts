@@ -1,7 +1,7 @@
 import { useVueFlow, type Connection } from '@vue-flow/core';
-import { reach } from '@core/routing/graph';
-import type { Command } from '@core/session/commands/types';
-import { setSends } from '@core/session/gestures/returns';
+import { reach } from '@core/session/graph';
+import type { Command } from '@core/edits/commands';
+import { setSends } from '@core/operations/returns';
 import { nameOf, stripOf } from '@core/session/lookup';
 import type { Tap } from '@core/session/types';
 import { useCommands } from '@/commands/commands';

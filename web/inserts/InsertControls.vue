@@ -122,7 +122,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
         :text="`${Math.round(insert.mix * 100)} %`"
         :read="(t) => readParameter(percent, t)"
         :control="edit.control('mix')"
-        :gesture="edit.gesture.value"
+        :drag="edit.drag.value"
         :what="edit.label(say('mix'))"
         :make="(v) => edit.patch({ mix: (v ?? 100) / 100 })"
       />

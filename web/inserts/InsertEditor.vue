@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { mdiArrowExpand, mdiClose } from '@mdi/js';
 import { computed } from 'vue';
-import { reach } from '@core/routing/graph';
-import { resetInsert } from '@core/session/gestures/inserts';
+import { reach } from '@core/session/graph';
+import { resetInsert } from '@core/operations/inserts';
 import { nameOf } from '@core/session/lookup';
 import type { Insert, Strip } from '@core/session/types';
 import { useCommands } from '@/commands/commands';

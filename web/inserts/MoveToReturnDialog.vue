@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { processorOf } from '@core/processors/registry';
-import { insertOf, type InsertRef } from '@core/session/gestures/inserts';
-import { moveToReturn } from '@core/session/gestures/moveToReturn';
+import { insertOf, type InsertRef } from '@core/operations/inserts';
+import { moveToReturn } from '@core/operations/moveToReturn';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';

@@ -50,7 +50,7 @@ const on = computed(() => props.edit.value(props.parameter) >= 0.5);
     :text="parameterText(parameter, edit.value(parameter))"
     :read="(t) => readParameter(parameter, t)"
     :control="parameter.latent ? undefined : edit.control(parameter.id)"
-    :gesture="edit.gesture.value"
+    :drag="edit.drag.value"
     :what="edit.label(edit.name(parameter))"
     :make="(v) => edit.params({ [p.id]: v ?? parameter.default })"
   />

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { shallowRef } from 'vue';
 import { processorOf } from '@core/processors/registry';
-import { activeInserts, switchInserts, type InsertRef } from '@core/session/gestures/inserts';
+import { activeInserts, switchInserts, type InsertRef } from '@core/operations/inserts';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { setMode } from '@core/automation/edit';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import { newInsert } from '@core/session/defaults';
 import type { Session } from '@core/session/types';
 import { useTransport } from '@/audio/transport';

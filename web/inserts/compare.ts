@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { Command } from '@core/session/commands/types';
-import { apply } from '@core/session/commands/apply';
-import type { InsertRef } from '@core/session/gestures/inserts';
+import type { Command } from '@core/edits/commands';
+import { apply } from '@core/edits/apply';
+import type { InsertRef } from '@core/operations/inserts';
 import { monitoredOutput, stripMap } from '@core/session/lookup';
 import type { Session } from '@core/session/types';
 import { compareExcerpts } from '@/audio/measuring';

@@ -1,4 +1,4 @@
-import { activeInserts } from '@core/session/gestures/inserts';
+import { activeInserts } from '@core/operations/inserts';
 import { useDialogs } from '@/commands/dialogs';
 import { lazy, type Action, type Feature } from '@/commands/feature';
 import { keyScope } from '@/commands/keyScopes';

@@ -3,8 +3,8 @@ import type { ControlRef } from '@core/automation/control';
 import { valueOf, type Parameter } from '@core/processors/description';
 import { processorOf } from '@core/processors/registry';
 import { parameterName } from '@core/processors/text';
-import type { Command, InsertPatch } from '@core/session/commands/types';
-import { together } from '@core/session/gestures/together';
+import type { Command, InsertPatch } from '@core/edits/commands';
+import { together } from '@core/operations/together';
 import type { Insert, Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -26,7 +26,7 @@ export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Ins
         )
       : [],
   );
-  const gesture = computed(() => `insert ${insert.value.id}`);
+  const drag = computed(() => `insert ${insert.value.id}`);
   const label = (what: string) => {
     const all = others.value.length && settings.together !== 'alone' ? others.value.length + 1 : 1;
     return all > 1
@@ -58,16 +58,16 @@ export function useInsertEdit(strip: ComputedRef<Strip>, insert: ComputedRef<Ins
     control,
     processor,
     others,
-    gesture,
+    drag,
     label,
     patch,
     params,
     value: (p: Parameter) => valueOf(p, insert.value.params),
-    live: (values: Readonly<Record<string, number>>) => session.live(gesture.value, params(values)),
+    live: (values: Readonly<Record<string, number>>) => session.live(drag.value, params(values)),
     land: (what: string, values: Readonly<Record<string, number>>) =>
-      session.land(gesture.value, label(what), params(values)),
+      session.land(drag.value, label(what), params(values)),
     settle: (what: string, values: Readonly<Record<string, number>>) =>
-      session.settle(`${gesture.value} ${what}`, label(what), params(values)),
+      session.settle(`${drag.value} ${what}`, label(what), params(values)),
     set: (what: string, values: Readonly<Record<string, number>>) =>
       session.commit(label(what), params(values)),
     name,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { describe } from '@core/session/describe';
-import type { Command } from '@core/session/commands/types';
+import { describe } from '@core/edits/describe';
+import type { Command } from '@core/edits/commands';
 import { useSession } from './session';
 import { say } from './texts';
 

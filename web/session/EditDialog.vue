@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import BoxDialog from '@/ui/BoxDialog.vue';
 import { useNotices } from '@/ui/notices';
 import ChangePreview from './ChangePreview.vue';

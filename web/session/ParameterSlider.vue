@@ -3,11 +3,11 @@ import { computed, ref, type VNode } from 'vue';
 import type { ControlRef } from '@core/automation/control';
 import type { Law } from '@core/processors/description';
 import { onStep, travelAt, valueAtTravel } from '@core/processors/law';
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
 import LaneMark from './automation/LaneMark.vue';
-import { useAutomationGestures } from './automation/useAutomationGestures';
+import { useAutomationEdits } from './automation/useAutomationEdits';
 import { useSession } from './session';
 import { say } from './texts';
 
@@ -28,7 +28,7 @@ const props = defineProps<{
   spoken?: string;
   read: (text: string) => number | null | undefined;
   /** The hand that moves it: one drag at a time. */
-  gesture: string;
+  drag: string;
   /** What its edit is called in the history. */
   what: string;
   /** The edit that sets a value; null where silence was typed. */
@@ -39,7 +39,7 @@ const props = defineProps<{
 const session = useSession();
 const commands = useCommands();
 const settle = (value: number) =>
-  session.settle(`${props.gesture} ${props.what}`, props.what, props.make(value));
+  session.settle(`${props.drag} ${props.what}`, props.what, props.make(value));
 const commit = (value: number | null) => session.commit(props.what, props.make(value));
 
 const clamp = (v: number) => onStep(props, v);
@@ -52,9 +52,9 @@ const drag = useDrag({
   move(e, { start, note }) {
     const fine = e.shiftKey ? 0.1 : 1;
     now = clamp(valueAtTravel(props, note.from + ((e.clientX - start.clientX) / note.width) * fine));
-    session.live(props.gesture, props.make(now));
+    session.live(props.drag, props.make(now));
   },
-  end: ({ moved }) => moved && session.land(props.gesture, props.what, props.make(now)),
+  end: ({ moved }) => moved && session.land(props.drag, props.what, props.make(now)),
 });
 /** A value after a step: of the fifth part with Shift, along a logarithmic law by shares of the line. */
 function stepped(way: number, fine: boolean) {
@@ -74,7 +74,7 @@ function key(e: KeyboardEvent) {
   e.preventDefault();
   e.stopPropagation();
 }
-const automation = useAutomationGestures();
+const automation = useAutomationEdits();
 function automate(e: MouseEvent) {
   if (!props.control) return;
   e.preventDefault();

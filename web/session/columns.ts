@@ -1,4 +1,4 @@
-import { sheetOrder } from '@core/session/gestures/strips';
+import { sheetOrder } from '@core/operations/strips';
 import type { Session, Strip } from '@core/session/types';
 import type { Grouping } from './settings';
 import { say } from './texts';

@@ -1,5 +1,5 @@
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import type { Session } from '@core/session/types';
 
 /** Drags under way, by whose they are. */

@@ -1,5 +1,5 @@
 import type { Schema } from 'joi';
-import { fieldSchemas, tempoSchema } from '@core/formats/fieldSchemas';
+import { fieldSchemas, tempoSchema } from '@core/session/fields/fieldSchemas';
 import { say } from './texts';
 
 /** A check of what stands in a field: true, or what is wrong with it. */

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, shallowReactive } from 'vue';
-import type { Id } from '@core/session/units';
+import type { Id } from '@core/base/units';
 
 /** Rows of each strip that are lit, by the strip's id; a space between the rows' keys. */
 export type Lit = ReadonlyMap<string, string>;

@@ -1,9 +1,9 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { newPreamp } from '@core/devices/preamp';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import { newStrip } from '@core/session/defaults';
-import type { Change } from '@core/session/history';
+import type { Change } from '@core/edits/history';
 import { setLanes } from '@core/automation/edit';
 import { ServerError } from './sync/api';
 import { FakeSync } from '@/testing/fakes';

@@ -4,13 +4,13 @@ import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import { sessionAt, standingAt } from '@core/automation/at';
 import { setLanes } from '@core/automation/edit';
 import type { PreampState } from '@core/devices/preamp';
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
-import type { Change } from '@core/session/history';
-import { keepable } from '@core/formats/text';
-import type { Gesture } from '@core/session/gestures/gather';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
+import type { Change } from '@core/edits/history';
+import { keepable } from '@core/base/text';
+import type { Operation } from '@core/operations/gather';
 import type { Session } from '@core/session/types';
-import { withLinks } from '@core/session/gestures/together';
+import { withLinks } from '@core/operations/together';
 import { audibleStrips } from '@core/routing/solo';
 import { stripMap } from '@core/session/lookup';
 import { ask } from './sync/api';
@@ -58,7 +58,7 @@ export const useSession = defineStore('session', () => {
   const stems = shallowRef<Readonly<Record<string, StemInfo>>>({});
   const syncState = ref<SyncState>('kept');
   const gone = ref(false);
-  /** Drags of this window by gesture, and of others by window and gesture: as they are, and as they were last shown. */
+  /** Drags of this window by name, and of others by window and name: as they are, and as they were last shown. */
   const moving = shallowRef<Drags>(new Map());
   const lives = shallowRef<Drags>(moving.value);
   const pictures = usePictures(() => (lives.value = moving.value));
@@ -235,7 +235,7 @@ export const useSession = defineStore('session', () => {
           tellDropped([{ change, reason: error.message }, ...dropped]);
         },
         state: (state) => (syncState.value = state),
-        live: (from, gesture, commands) => move(`${from} ${gesture}`, commands),
+        live: (from, drag, commands) => move(`${from} ${drag}`, commands),
         gone(from) {
           moving.value = new Map([...moving.value].filter(([key]) => !key.startsWith(`${from} `)));
           pictures.now();
@@ -262,7 +262,7 @@ export const useSession = defineStore('session', () => {
   }
 
   /**
-   * Does an edit: one gesture, one undo step.
+   * Does an edit: one act, one undo step.
    * @returns whether it was done; a refusal is shown with its reason
    */
   function commit(label: string, commands: readonly Command[]): boolean {
@@ -270,9 +270,9 @@ export const useSession = defineStore('session', () => {
     if (waits()) settled();
     return keep('once', '', label, commands);
   }
-  function keep(phase: 'land' | 'once', gesture: string, label: string, commands: readonly Command[]) {
+  function keep(phase: 'land' | 'once', drag: string, label: string, commands: readonly Command[]) {
     const all = linked(commands);
-    const rest = writer?.take(phase, gesture, label, all) ?? all;
+    const rest = writer?.take(phase, drag, label, all) ?? all;
     if (rest.length === 0) return true;
     return push({ changeId: uuid(), kind: 'edit', label, commands: rest });
   }
@@ -288,11 +288,11 @@ export const useSession = defineStore('session', () => {
     return true;
   }
 
-  /** Does a gesture of core; a refusal is shown with its reason. @returns what the gesture made */
-  function perform(make: (session: Session) => Gesture): string | null {
+  /** Does an operation of core; a refusal is shown with its reason. @returns what it made */
+  function perform(make: (session: Session) => Operation): string | null {
     try {
-      const gesture = make(document.value!);
-      return commit(gesture.label, gesture.commands) ? gesture.made : null;
+      const operation = make(document.value!);
+      return commit(operation.label, operation.commands) ? operation.made : null;
     } catch (error) {
       notices.refused(error);
       return null;
@@ -323,29 +323,29 @@ export const useSession = defineStore('session', () => {
    * Has a drag be heard where it stands, shown with the next picture, and told to other windows; null ends it.
    * @param picture when it is shown here
    */
-  function live(gesture: string, edit: readonly Command[] | null, picture = pictures.soon) {
+  function live(drag: string, edit: readonly Command[] | null, picture = pictures.soon) {
     const all = edit && linked(edit);
-    if (!all) writer?.drop(gesture);
-    const rest = all && (writer?.take('live', gesture, '', all) ?? all);
+    if (!all) writer?.drop(drag);
+    const rest = all && (writer?.take('live', drag, '', all) ?? all);
     const commands = rest?.length ? rest : null;
-    if (!commands && !moving.value.has(gesture)) return;
-    move(gesture, commands, picture);
-    sync?.live(gesture, commands);
+    if (!commands && !moving.value.has(drag)) return;
+    move(drag, commands, picture);
+    sync?.live(drag, commands);
   }
 
   /** Ends a drag and keeps what it stands at. */
-  function land(gesture: string, label: string, commands: readonly Command[]) {
+  function land(drag: string, label: string, commands: readonly Command[]) {
     if (ledger.value && commands.length && waits()) settled();
-    letGo(gesture, label, commands);
+    letGo(drag, label, commands);
   }
-  function letGo(gesture: string, label: string, commands: readonly Command[]) {
-    if (ledger.value && commands.length) keep('land', gesture, label, commands);
-    live(gesture, null);
+  function letGo(drag: string, label: string, commands: readonly Command[]) {
+    if (ledger.value && commands.length) keep('land', drag, label, commands);
+    live(drag, null);
   }
 
   // Steps by key are shown at once: the next of them adds to what is shown.
   const { settle, settled, waits } = useSettling(
-    (gesture, commands, soon) => live(gesture, commands, soon ? pictures.soon : pictures.now),
+    (drag, commands, soon) => live(drag, commands, soon ? pictures.soon : pictures.now),
     letGo,
   );
   const { undo, redo } = useSteps({ id, ledger, stacks, settled, push, refused: notices.refused });

@@ -1,6 +1,6 @@
 import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
-import type { Placement } from '@core/session/gestures/gather';
+import type { Placement } from '@core/operations/gather';
 
 export type Grouping = 'session' | 'family' | 'colour' | 'kind';
 export type ColumnWidth = 'slim' | 'regular' | 'wide';

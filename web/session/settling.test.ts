@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import { useSettling } from './settling';
 
 const level = (id: string, faderDb: number): readonly Command[] => [
   { type: 'strip.set', id, patch: { faderDb } },
 ];
-let live: ReturnType<typeof vi.fn<(gesture: string, commands: readonly Command[], soon: boolean) => void>>;
-let land: ReturnType<typeof vi.fn<(gesture: string, label: string, commands: readonly Command[]) => void>>;
+let live: ReturnType<typeof vi.fn<(drag: string, commands: readonly Command[], soon: boolean) => void>>;
+let land: ReturnType<typeof vi.fn<(drag: string, label: string, commands: readonly Command[]) => void>>;
 const made = () => {
   live = vi.fn();
   land = vi.fn();
@@ -34,7 +34,7 @@ describe('moves in single steps', () => {
       vi.advanceTimersByTime(50);
     }
     // One of them has rested; the others are still being turned.
-    expect(land.mock.calls.map(([gesture]) => gesture)).toEqual(['knob 3']);
+    expect(land.mock.calls.map(([drag]) => drag)).toEqual(['knob 3']);
     vi.advanceTimersByTime(1000);
     expect(land).toHaveBeenCalledTimes(8);
     expect(land.mock.calls.at(-1)![2]).toEqual(level('s7', -49));
@@ -46,7 +46,7 @@ describe('moves in single steps', () => {
     settled();
     settled();
     vi.advanceTimersByTime(2000);
-    expect(land.mock.calls.map(([gesture]) => gesture)).toEqual(['a', 'b']);
+    expect(land.mock.calls.map(([drag]) => drag)).toEqual(['a', 'b']);
     expect(live.mock.calls.map(([, , soon]) => soon)).toEqual([false, true]);
   });
 });

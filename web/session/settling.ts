@@ -1,10 +1,10 @@
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 
 /** How long a knob or a key has to rest before its move is kept, in milliseconds. */
 const SETTLE_MS = 600;
 
-type Live = (gesture: string, commands: readonly Command[], soon: boolean) => void;
-type Land = (gesture: string, label: string, commands: readonly Command[]) => void;
+type Live = (drag: string, commands: readonly Command[], soon: boolean) => void;
+type Land = (drag: string, label: string, commands: readonly Command[]) => void;
 
 /** Moves that come in single steps: shown as they come, kept as one edit when they have rested. */
 export function useSettling(live: Live, land: Land) {
@@ -16,22 +16,22 @@ export function useSettling(live: Live, land: Land) {
    * Shows a move that comes in single steps, and keeps it as one edit when it has rested for a moment.
    * @param soon whether the next picture shows it early enough
    */
-  function settle(gesture: string, label: string, commands: readonly Command[], soon = false) {
-    const before = settling.get(gesture);
+  function settle(drag: string, label: string, commands: readonly Command[], soon = false) {
+    const before = settling.get(drag);
     if (before) clearTimeout(before.timer);
-    live(gesture, commands, soon);
+    live(drag, commands, soon);
     // Several may move at once, as knobs under both hands: each is kept when it has rested itself.
-    settling.set(gesture, { label, commands, timer: setTimeout(() => keep(gesture), SETTLE_MS) });
+    settling.set(drag, { label, commands, timer: setTimeout(() => keep(drag), SETTLE_MS) });
   }
-  function keep(gesture: string) {
-    const { label, commands, timer } = settling.get(gesture)!;
+  function keep(drag: string) {
+    const { label, commands, timer } = settling.get(drag)!;
     clearTimeout(timer);
-    settling.delete(gesture);
-    land(gesture, label, commands);
+    settling.delete(drag);
+    land(drag, label, commands);
   }
   /** Keeps what was resting. */
   function settled() {
-    for (const gesture of [...settling.keys()]) if (settling.has(gesture)) keep(gesture);
+    for (const drag of [...settling.keys()]) if (settling.has(drag)) keep(drag);
   }
   /** Whether something rests. */
   const waits = () => settling.size > 0;

@@ -1,6 +1,6 @@
 import type { ComputedRef, Ref, ShallowRef } from 'vue';
 import { v4 as uuid } from 'uuid';
-import type { Change } from '@core/session/history';
+import type { Change } from '@core/edits/history';
 import { ask } from './sync/api';
 import { bodyKnown, withAsked, type Ledger, type NewChange } from './sync/ledger';
 import { say } from './texts';

@@ -1,6 +1,6 @@
 import { FAMILIES } from '@core/naming/lexicon';
-import { monitor, setOuts } from '@core/session/gestures/outputs';
-import { toggleDryPath } from '@core/session/gestures/strips';
+import { monitor, setOuts } from '@core/operations/outputs';
+import { toggleDryPath } from '@core/operations/strips';
 import { stripOf } from '@core/session/lookup';
 import type { MenuItem } from '@/ui/menu';
 import { useSession } from './session';

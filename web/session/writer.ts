@@ -1,5 +1,5 @@
 import type { ControlRef } from '@core/automation/control';
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import type { Lane } from '@core/session/types';
 
 /** What writes automation: it takes out of an edit what is to be written, not put. */
@@ -10,12 +10,12 @@ export interface AutomationWriter {
    */
   take(
     phase: 'live' | 'land' | 'once',
-    gesture: string,
+    drag: string,
     label: string,
     commands: readonly Command[],
   ): readonly Command[];
   /** A hand lets go without having meant it. */
-  drop(gesture: string): void;
+  drop(drag: string): void;
 }
 /** A lane that is being written, as it is heard. */
 export interface WrittenLane {

@@ -21,7 +21,7 @@ import SheetLabels from './SheetLabels.vue';
 import StripColumn from './StripColumn.vue';
 import { LABELS, useSheetColumns } from './useSheetColumns';
 import { useColumnFacts } from './useColumnFacts';
-import { useSheetGestures } from './useSheetGestures';
+import { useSheetDrags } from './useSheetDrags';
 import { useSheetKeys } from './useSheetKeys';
 import { useSheetMeters } from './useSheetMeters';
 import { useSheetTyping } from './useSheetTyping';
@@ -130,7 +130,7 @@ const keys = useSheetKeys(tools, {
   below,
   reveal,
 });
-const gestures = useSheetGestures(tools, {
+const drags = useSheetDrags(tools, {
   gapAt,
   hitTest,
   stripAt,
@@ -184,7 +184,7 @@ watch(
 watch(
   () => pick.focus?.strip,
   (id) => {
-    if (id && session.strip(id) && !gestures.dragging.value) reveal(id);
+    if (id && session.strip(id) && !drags.dragging.value) reveal(id);
   },
 );
 function pickBand(b: Band, e: MouseEvent) {
@@ -199,7 +199,7 @@ function foldBand(b: Band) {
 useSheetMeters(canvas, hairlineCanvas, sheetColumns, bodyWidth, rows);
 /** Where a carried insert would be put. */
 const dropBox = computed(() => {
-  const to = gestures.drop.value;
+  const to = drags.drop.value;
   if (!to) return null;
   return {
     left: `${columnX(to.strip)}px`,
@@ -217,8 +217,8 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
     <div
       ref="body"
       class="board position-relative flex-1-1-0 min-h-0 bg-sheet"
-      v-on="gestures.on"
-      @dblclick="gestures.reset"
+      v-on="drags.on"
+      @dblclick="drags.reset"
       @contextmenu="contextMenu"
       @wheel="wheel"
     >
@@ -321,7 +321,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
           class="drop position-absolute pointer-events-none text-center font-weight-semibold"
           :style="dropBox"
         >
-          {{ gestures.drop.value!.copy ? '+' : '' }}
+          {{ drags.drop.value!.copy ? '+' : '' }}
         </div>
 
         <input

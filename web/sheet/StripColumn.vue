@@ -1,9 +1,9 @@
 <script lang="ts">
 import { computed, defineComponent, h, withMemo, type PropType, type VNode } from 'vue';
 import type { ControlRef } from '@core/automation/control';
-import { isArmed } from '@core/automation/mode';
+import { isArmed } from '@core/session/mode';
 import type { Strip } from '@core/session/types';
-import type { Decibels } from '@core/session/units';
+import type { Decibels } from '@core/base/units';
 import ModeMark from '@/ui/ModeMark.vue';
 import type { Column, LaneState, RailMark, Row } from './rows/kind';
 import { kindOf } from './rows/rows';

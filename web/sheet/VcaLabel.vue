@@ -2,8 +2,8 @@
 import { computed } from 'vue';
 import { levelSpoken, levelText } from '@core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP, levelAt, travelOf } from '@core/levels/faderLaw';
-import { CELL_DEFAULT } from '@core/session/gestures/cells';
-import { stepLevel } from '@core/session/gestures/strips';
+import { CELL_DEFAULT } from '@core/operations/cells';
+import { stepLevel } from '@core/operations/strips';
 import type { Vca } from '@core/session/types';
 import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
@@ -15,7 +15,7 @@ const props = defineProps<{ vca: Vca; writes: boolean }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const session = useSession();
 const commands = useCommands();
-const gesture = computed(() => `vca ${props.vca.id}`);
+const dragName = computed(() => `vca ${props.vca.id}`);
 const command = (faderDb: number | null) =>
   [{ type: 'vca.set', id: props.vca.id, patch: { faderDb } }] as const;
 const label = computed(() => say('levelVcaName', { name: props.vca.name }));
@@ -30,14 +30,14 @@ const drag = useDrag({
     const by = ((e.clientX - start.clientX) / note.width) * (e.shiftKey ? 0.1 : 1);
     const level = levelAt(Math.max(0, Math.min(1, note.from + by)));
     last = level === null ? null : Math.round(level * 10) / 10;
-    session.live(gesture.value, command(last));
+    session.live(dragName.value, command(last));
   },
-  end: ({ moved }) => moved && session.land(gesture.value, label.value, command(last)),
+  end: ({ moved }) => moved && session.land(dragName.value, label.value, command(last)),
 });
 const set = (level: number | null) => session.commit(label.value, command(level));
 /** Steps that follow each other are one edit. */
 const stepTo = (level: number | null) =>
-  session.settle(`${gesture.value} steps`, label.value, command(level));
+  session.settle(`${dragName.value} steps`, label.value, command(level));
 function key(e: KeyboardEvent) {
   const step = e.shiftKey ? 0.1 : 0.5;
   const what = commands.keyIn('slider', e);

@@ -1,6 +1,6 @@
 import { heldBy } from '@core/groups/vca';
 import type { Session } from '@core/session/types';
-import type { Id } from '@core/session/units';
+import type { Id } from '@core/base/units';
 import type { RailMark } from './rows/kind';
 
 /** For each strip, in the order of the columns, the mark of every VCA's rail. */

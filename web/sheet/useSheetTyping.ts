@@ -1,9 +1,9 @@
 import { computed, nextTick, shallowRef, type Ref } from 'vue';
 import { levelText } from '@core/levels/decibels';
 import { panText } from '@core/levels/pan';
-import { cellValue, readCell, setCell } from '@core/session/gestures/cells';
-import { setSends } from '@core/session/gestures/returns';
-import { readSend } from '@core/session/gestures/sends';
+import { cellValue, readCell, setCell } from '@core/operations/cells';
+import { setSends } from '@core/operations/returns';
+import { readSend } from '@core/operations/sends';
 import { stripOf } from '@core/session/lookup';
 import { usePick } from '@/session/pick';
 import * as rules from '@/session/rules';

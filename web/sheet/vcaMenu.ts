@@ -1,7 +1,7 @@
 import { heldBy } from '@core/groups/vca';
-import type { Command } from '@core/session/commands/types';
-import { toggleVca } from '@core/session/gestures/strips';
-import { setMembers } from '@core/session/gestures/vcas';
+import type { Command } from '@core/edits/commands';
+import { toggleVca } from '@core/operations/strips';
+import { setMembers } from '@core/operations/vcas';
 import { vcaOf } from '@core/session/lookup';
 import type { MenuItem } from '@/ui/menu';
 import type { SheetTools } from './rows/tools';

@@ -105,7 +105,7 @@ const FLAGS = [
           })
         "
         :read="read"
-        gesture="preamp"
+        drag="preamp"
         :what="say('gainPreamplifierName', { name })"
         :make="(v) => edit(v ?? 30)"
       />

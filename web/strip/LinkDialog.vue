@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { LINK_PARTS } from '@core/session/defaults';
-import { linkStrips } from '@core/session/gestures/links';
+import { linkStrips } from '@core/operations/links';
 import { nameOf } from '@core/session/lookup';
 import type { LinkPart } from '@core/session/types';
 import { useSession } from '@/session/session';

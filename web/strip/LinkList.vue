@@ -2,7 +2,7 @@
 import { mdiClose, mdiLink } from '@mdi/js';
 import { LINK_PARTS } from '@core/session/defaults';
 import { nameOf } from '@core/session/lookup';
-import type { LinkPatch } from '@core/session/commands/types';
+import type { LinkPatch } from '@core/edits/commands';
 import type { Link, LinkPart } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { pasteSettings, PART_NAMES, SETTINGS_PARTS, type SettingsPart } from '@core/settings/stripSettings';
-import { useSettingsGestures } from './settingsGestures';
+import { useSettingsEdits } from './settingsEdits';
 import FormRow from '@/ui/FormRow.vue';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
@@ -10,7 +10,7 @@ import { say } from './texts';
 const props = defineProps<{ strips: readonly string[] }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
-const given = useSettingsGestures();
+const given = useSettingsEdits();
 const parts = ref<SettingsPart[]>(['inserts']);
 const result = computed(() => pasteSettings(session.document!, given.copied!, props.strips, parts.value));
 </script>

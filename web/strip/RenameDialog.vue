@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { renameStrips } from '@core/session/gestures/tidy';
+import { renameStrips } from '@core/operations/tidy';
 import EditDialog from '@/session/EditDialog.vue';
 import { useSession } from '@/session/session';
 import FormRow from '@/ui/FormRow.vue';

@@ -2,8 +2,8 @@
 import { computed, ref } from 'vue';
 import { readLevel } from '@core/levels/decibels';
 import { processors } from '@core/processors/registry';
-import { newReturn } from '@core/session/gestures/returns';
-import { Refusal } from '@core/session/refusal';
+import { newReturn } from '@core/operations/returns';
+import { Refusal } from '@core/base/refusal';
 import type { Tap } from '@core/session/types';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
@@ -31,7 +31,7 @@ const EFFECTS = [
   ...processors.map((p) => ({ title: p.name, value: p.type })),
   { title: say('noneYet'), value: '' },
 ];
-const gesture = computed(() => {
+const operation = computed(() => {
   const levelDb = readLevel(level.value);
   if (levelDb === undefined)
     throw new Refusal('range', say('levelNoLevelTypeDecibels', { level: level.value }));
@@ -43,7 +43,7 @@ const gesture = computed(() => {
   });
 });
 function make() {
-  const { commands } = gesture.value;
+  const { commands } = operation.value;
   if (!dryOff.value) return commands;
   return [
     ...commands,
@@ -65,7 +65,7 @@ function make() {
     :done="say('addTheReturn')"
     :label="say('newReturn')"
     :make="make"
-    @did="reveal(gesture.made)"
+    @did="reveal(operation.made)"
     @close="emit('close')"
   >
     <FormRow :label="say('effect')">

@@ -3,7 +3,7 @@ import { mdiClose } from '@mdi/js';
 import { levelSpoken, levelText, readLevel } from '@core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP } from '@core/levels/faderLaw';
 import { panText, readPan } from '@core/levels/pan';
-import { CELL_DEFAULT } from '@core/session/gestures/cells';
+import { CELL_DEFAULT } from '@core/operations/cells';
 import { nameOf } from '@core/session/lookup';
 import type { Send, Strip } from '@core/session/types';
 import ParameterSlider from '@/session/ParameterSlider.vue';
@@ -40,7 +40,7 @@ const TAPS = [
         :spoken="levelSpoken(x.levelDb)"
         :read="readLevel"
         :control="{ part: 'send', owner: strip.id, id: x.id, control: 'level' }"
-        gesture="inspector"
+        drag="inspector"
         :what="label(say('sendToName', { name: name(x) }))"
         :make="(v) => edit(x, { levelDb: v })"
       />
@@ -54,7 +54,7 @@ const TAPS = [
         :text="panText(x.pan)"
         :read="readPan"
         :control="{ part: 'send', owner: strip.id, id: x.id, control: 'pan' }"
-        gesture="inspector pan"
+        drag="inspector pan"
         :what="label(say('panOfASend'))"
         :make="(v) => edit(x, { pan: v ?? 0 })"
       />

@@ -2,10 +2,10 @@
 import { computed, ref, watch } from 'vue';
 import { levelText, readLevel } from '@core/levels/decibels';
 import { readPan } from '@core/levels/pan';
-import { bulkSends, destinations, fedDestinations, type SendsRequest } from '@core/session/gestures/sends';
-import { NEW_SEND_DB } from '@core/session/gestures/returns';
+import { bulkSends, destinations, fedDestinations, type SendsRequest } from '@core/operations/sends';
+import { NEW_SEND_DB } from '@core/operations/returns';
 import { nameOf, stripOf } from '@core/session/lookup';
-import { Refusal } from '@core/session/refusal';
+import { Refusal } from '@core/base/refusal';
 import type { Tap } from '@core/session/types';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { FAMILIES } from '@core/naming/lexicon';
-import type { StripPatch } from '@core/session/commands/types';
+import type { StripPatch } from '@core/edits/commands';
 import { usePick } from '@/session/pick';
 import * as rules from '@/session/rules';
 import { useSession } from '@/session/session';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { linksOf } from '@core/session/gestures/links';
+import { linksOf } from '@core/operations/links';
 import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';

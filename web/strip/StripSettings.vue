@@ -4,8 +4,8 @@ import { effectiveLevel } from '@core/groups/vca';
 import { levelSpoken, levelText, readLevel } from '@core/levels/decibels';
 import { FADER_FLOOR, FADER_TOP } from '@core/levels/faderLaw';
 import { panText, readPan } from '@core/levels/pan';
-import type { StripPatch } from '@core/session/commands/types';
-import { CELL_DEFAULT } from '@core/session/gestures/cells';
+import type { StripPatch } from '@core/edits/commands';
+import { CELL_DEFAULT } from '@core/operations/cells';
 import type { Strip } from '@core/session/types';
 import ParameterSlider from '@/session/ParameterSlider.vue';
 import { useSession } from '@/session/session';
@@ -37,7 +37,7 @@ const dryPath = () =>
       :text="levelText(strip.trimDb)"
       :spoken="levelSpoken(strip.trimDb)"
       :read="readLevel"
-      gesture="inspector"
+      drag="inspector"
       :what="label(say('trim'))"
       :make="(v) => edit({ trimDb: v })"
     />
@@ -54,7 +54,7 @@ const dryPath = () =>
       "
       :read="readLevel"
       :control="{ part: 'strip', owner: strip.id, id: null, control: 'fader' }"
-      gesture="inspector"
+      drag="inspector"
       :what="label(say('level'))"
       :make="(v) => edit({ faderDb: v })"
     />
@@ -68,7 +68,7 @@ const dryPath = () =>
       :text="panText(strip.pan)"
       :read="readPan"
       :control="{ part: 'strip', owner: strip.id, id: null, control: 'pan' }"
-      gesture="inspector"
+      drag="inspector"
       :what="label(say('pan'))"
       :make="(v) => edit({ pan: v ?? 0 })"
     />
@@ -82,7 +82,7 @@ const dryPath = () =>
       :step="1"
       :text="`${Math.round(strip.width * 100)} %`"
       :read="readPercent"
-      gesture="inspector"
+      drag="inspector"
       :what="label(say('width'))"
       :make="(v) => edit({ width: (v ?? 100) / 100 })"
     />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { tidy, tidyParts } from '@core/session/gestures/tidy';
+import { tidy, tidyParts } from '@core/operations/tidy';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
 import { say } from './texts';

@@ -6,8 +6,8 @@ import { useSettings } from '@/session/settings';
 import { useStripMenus } from '@/session/stripMenus';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
-import { useSettingsGestures } from './settingsGestures';
-import { useStripGestures } from './stripGestures';
+import { useSettingsEdits } from './settingsEdits';
+import { useStripEdits } from './stripEdits';
 import { say } from './texts';
 
 /** What can be done with strips. */
@@ -17,8 +17,8 @@ export function stripActions(): readonly Action[] {
   const settings = useSettings();
   const notices = useNotices();
   const dialogs = useDialogs();
-  const given = useSettingsGestures();
-  const strips = useStripGestures();
+  const given = useSettingsEdits();
+  const strips = useStripEdits();
   const menus = useStripMenus();
   const { targets, some, none } = useTargets();
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
-import { apply } from '@core/session/commands/apply';
+import { apply } from '@core/edits/apply';
 import { travelOf } from '@core/levels/faderLaw';
 import { validProfile } from '@core/surface/profile';
 import simulated from '@core/surface/profiles/simulatedDesk.json';

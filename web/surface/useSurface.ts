@@ -94,11 +94,11 @@ export const useSurface = defineStore('surface', () => {
   function carryOut(connection: Connection, action: SurfaceAction) {
     switch (action.type) {
       case 'live':
-        return session.live(`${connection.id} ${action.gesture}`, action.commands);
+        return session.live(`${connection.id} ${action.drag}`, action.commands);
       case 'commit':
-        return session.land(`${connection.id} ${action.gesture}`, action.label, action.commands);
+        return session.land(`${connection.id} ${action.drag}`, action.label, action.commands);
       case 'settle':
-        return session.settle(`${connection.id} ${action.gesture}`, action.label, action.commands, true);
+        return session.settle(`${connection.id} ${action.drag}`, action.label, action.commands, true);
       case 'pick':
         return pick.only(action.strip);
       case 'play':

@@ -1,12 +1,12 @@
-import type { Command } from '@core/session/commands/types';
-import type { Change } from '@core/session/history';
+import type { Command } from '@core/edits/commands';
+import type { Change } from '@core/edits/history';
 import type { Session } from '@core/session/types';
 import type { SyncEvents } from '@/session/sync/sessionSync';
 
 /** Takes the place of what carries edits to the server: nothing is kept until a test says so. */
 export class FakeSync {
   static last: FakeSync;
-  readonly told: { readonly gesture: string; readonly commands: readonly Command[] | null }[] = [];
+  readonly told: { readonly drag: string; readonly commands: readonly Command[] | null }[] = [];
   caughtUp = 0;
   closed = false;
   constructor(
@@ -17,8 +17,8 @@ export class FakeSync {
     FakeSync.last = this;
   }
   flush() {}
-  live(gesture: string, commands: readonly Command[] | null) {
-    this.told.push({ gesture, commands });
+  live(drag: string, commands: readonly Command[] | null) {
+    this.told.push({ drag, commands });
   }
   catchUp() {
     this.caughtUp++;

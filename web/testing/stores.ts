@@ -1,9 +1,9 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { vi } from 'vitest';
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import { newSession, newStrip } from '@core/session/defaults';
-import { undoStacks, type Change } from '@core/session/history';
+import { undoStacks, type Change } from '@core/edits/history';
 import type { Session } from '@core/session/types';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';

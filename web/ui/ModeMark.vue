@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { isArmed } from '@core/automation/mode';
+import { isArmed } from '@core/session/mode';
 import type { AutomationMode } from '@core/session/types';
 
 /** What automation does: an empty ring is off, a triangle reads, a half-filled ring is armed, a full dot writes. */

@@ -1,4 +1,4 @@
-import type { Decibels, Id, Seconds } from '../units';
+import type { Decibels, Id, Seconds } from '../../base/units';
 
 /** A point of a lane: when, and the value in the control's own unit; a level's null is silence, a switch has 0 and 1. */
 export type LanePoint = readonly [time: Seconds, value: number | null];

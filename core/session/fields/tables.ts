@@ -1,16 +1,18 @@
-import { AUTOMATION_MODES } from '../../automation/mode';
 import { PREAMP } from '../../devices/preamp';
-import { LIMITS } from '../../formats/limits';
+import { LIMITS } from '../../base/limits';
 import { levelText } from '../../levels/decibels';
 import { FADER_TOP } from '../../levels/faderLaw';
-import { panText } from '../../levels/pan';
-import type { Decibels } from '../units';
+import { PAN_LAWS, panText } from '../../levels/pan';
+import type { Decibels } from '../../base/units';
 import { field, type LaneValues, type ValueOf } from './shape';
 
 /*
  * Every field of the session, stated once: type, validators of documents and edits, JSON Schema, defaults, sentences about
  * changes and documents follow from these tables.
  */
+
+/** What a strip can do with its lanes, in the order in which it steps through them. */
+export const AUTOMATION_MODES = ['off', 'read', 'touch', 'latch', 'trim', 'write'] as const;
 
 const ID = field({ kind: 'id' }, { fixed: true });
 const NAME = { kind: 'text', most: LIMITS.name } as const;
@@ -254,7 +256,7 @@ export const SESSION = {
   ),
   sampleRate: field({ kind: 'number', min: 8000, max: 192000, whole: true }, { fixed: true }),
   panLaw: field(
-    { kind: 'choice', values: [0, -3, -4.5, -6] },
+    { kind: 'choice', values: PAN_LAWS },
     {
       default: -3,
       about: 'Decibels at the centre.',

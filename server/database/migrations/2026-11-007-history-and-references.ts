@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { undoStacks, stacksAfter, NO_STACKS, type ChangeHead } from '../../../core/session/history';
+import { undoStacks, stacksAfter, NO_STACKS, type ChangeHead } from '../../../core/edits/history';
 
 export const name = '2026-11-007-history-and-references';
 

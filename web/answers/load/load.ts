@@ -1,9 +1,9 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { processorOf } from '@core/processors/registry';
-import { apply } from '@core/session/commands/apply';
-import type { InsertRef } from '@core/session/gestures/inserts';
-import { moveToReturn } from '@core/session/gestures/moveToReturn';
+import { apply } from '@core/edits/apply';
+import type { InsertRef } from '@core/operations/inserts';
+import { moveToReturn } from '@core/operations/moveToReturn';
 import type { Session } from '@core/session/types';
 import type { LoadReading } from '@engine/load';
 import type { LoadAnswer } from '@/audio/load.worker';

@@ -3,13 +3,13 @@ import { computed } from 'vue';
 import type { ControlRef } from '@core/automation/control';
 import ModeMark from '@/ui/ModeMark.vue';
 import { useAutomation } from './automation';
-import { useAutomationGestures } from './useAutomationGestures';
+import { useAutomationEdits } from './useAutomationEdits';
 import { say } from '../texts';
 
 /** Says of a control that it is automated, and leads to its lane; nothing where it is not. */
 const props = defineProps<{ control: ControlRef }>();
 const automation = useAutomation();
-const gestures = useAutomationGestures();
+const edits = useAutomationEdits();
 const mark = computed(() => automation.markOf(props.control));
 </script>
 
@@ -21,7 +21,7 @@ const mark = computed(() => automation.markOf(props.control));
     icon
     :title="say('markClickShowLane', { mark: mark.text })"
     :aria-label="say('markShowItsLane', { mark: mark.text })"
-    @click.prevent.stop="gestures.show([control.owner], control)"
+    @click.prevent.stop="edits.show([control.owner], control)"
   >
     <ModeMark :mode="mark.mode" :has="mark.has" :writes="mark.writes" :size="9" />
   </v-btn>

@@ -1,10 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { FADER, MUTE, type ControlRef } from '@core/automation/control';
+import { type ControlRef } from '@core/automation/control';
+import { FADER, MUTE } from '@core/session/controls';
 import { setLanes, setMode } from '@core/automation/edit';
 import { laneValue } from '@core/automation/lane';
 import { GLIDE_SECONDS } from '@core/automation/write';
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import { newVca } from '@core/session/defaults';
 import type { AutomationMode, Lane, Session } from '@core/session/types';
 import { answer, fader, newPage, said, small, strip } from '@/testing/stores';

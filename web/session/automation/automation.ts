@@ -1,3 +1,4 @@
+import type { ControlValue } from '@core/session/controls';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { sessionAt } from '@core/automation/at';
@@ -12,12 +13,12 @@ import {
 } from '@core/automation/control';
 import { setLanes, setMode, withPoint } from '@core/automation/edit';
 import { partEdit } from '@core/automation/hand';
-import { isArmed } from '@core/automation/mode';
+import { isArmed } from '@core/session/mode';
 import { afterPass, duringPass, moved, trimmed, type Pass } from '@core/automation/write';
-import type { Command } from '@core/session/commands/types';
+import type { Command } from '@core/edits/commands';
 import { nameOf } from '@core/session/lookup';
 import type { Lane } from '@core/session/types';
-import type { Decibels, Id, Seconds } from '@core/session/units';
+import type { Id, Seconds } from '@core/base/units';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '../session';
 import type { AutomationWriter, WrittenLane } from '../writer';
@@ -29,7 +30,7 @@ interface Writing {
   readonly ref: ControlRef;
   readonly pass: Pass;
   /** The hand that is on it; null where it is latched, or was let go. */
-  readonly gesture: string | null;
+  readonly drag: string | null;
 }
 
 /** By how much the song may be ahead of the clock and still be playing on. */
@@ -49,7 +50,7 @@ export const useAutomation = defineStore('automation', () => {
   const notices = useNotices();
   const passes = shallowRef<ReadonlyMap<string, Writing>>(new Map());
   /** At rest: lanes that a drag would leave. */
-  const resting = shallowRef<readonly (WrittenLane & { readonly gesture: string })[]>([]);
+  const resting = shallowRef<readonly (WrittenLane & { readonly drag: string })[]>([]);
   /** Controls that are being written, by strip or VCA. */
   const writing = computed(() => {
     const owners = new Map<Id, ControlRef[]>();
@@ -102,8 +103,8 @@ export const useAutomation = defineStore('automation', () => {
 
   /** Takes moves of a hand into passes. */
   function write(
-    moves: readonly { readonly placed: PlacedControl; readonly value: Decibels }[],
-    gesture: string,
+    moves: readonly { readonly placed: PlacedControl; readonly value: ControlValue }[],
+    drag: string,
   ) {
     const time = transport.now();
     const next = new Map(passes.value);
@@ -113,13 +114,13 @@ export const useAutomation = defineStore('automation', () => {
       const pass: Pass = going
         ? moved(going.pass, time, value)
         : { mode: placed.mode as Pass['mode'], moves: [[time, value]], end: null };
-      next.set(key, { ref: placed.ref, pass, gesture });
+      next.set(key, { ref: placed.ref, pass, drag });
     }
     setPasses(next);
   }
   /** A hand lets go: what is touched or trimmed is kept; what latches goes on, and so does a switch. */
-  function release(gesture: string) {
-    const mine = [...passes.value.values()].filter((w) => w.gesture === gesture);
+  function release(drag: string) {
+    const mine = [...passes.value.values()].filter((w) => w.drag === drag);
     const ends = (w: Writing) => {
       const control = findControl(session.document!, w.ref)?.control;
       return (w.pass.mode === 'touch' || w.pass.mode === 'trim') && !control?.stepped;
@@ -127,7 +128,7 @@ export const useAutomation = defineStore('automation', () => {
     const goOn = mine.filter((w) => !ends(w));
     if (goOn.length) {
       const next = new Map(passes.value);
-      for (const w of goOn) next.set(refKey(w.ref), { ...w, gesture: null });
+      for (const w of goOn) next.set(refKey(w.ref), { ...w, drag: null });
       passes.value = next;
     }
     const done = mine.filter(ends);
@@ -135,7 +136,7 @@ export const useAutomation = defineStore('automation', () => {
   }
 
   const writer: AutomationWriter = {
-    take(phase, gesture, label, commands) {
+    take(phase, drag, label, commands) {
       const doc = session.document;
       if (!doc || !commands.some(touches)) return commands;
       const rolling = transport.rolling;
@@ -151,19 +152,19 @@ export const useAutomation = defineStore('automation', () => {
       );
       if (ending) return rest;
       if (rolling) {
-        const hand = phase === 'once' ? 'once' : gesture;
+        const hand = phase === 'once' ? 'once' : drag;
         if (moves.length) write(moves, hand);
         if (phase !== 'live') release(hand);
-      } else if (moves.length) atRest(phase, gesture, label, moves);
+      } else if (moves.length) atRest(phase, drag, label, moves);
       warn(rest);
       return rest;
     },
-    drop(gesture) {
-      if (resting.value.some((r) => r.gesture === gesture)) {
-        resting.value = resting.value.filter((r) => r.gesture !== gesture);
+    drop(drag) {
+      if (resting.value.some((r) => r.drag === drag)) {
+        resting.value = resting.value.filter((r) => r.drag !== drag);
         show();
       }
-      const mine = [...passes.value.values()].filter((w) => w.gesture === gesture);
+      const mine = [...passes.value.values()].filter((w) => w.drag === drag);
       if (mine.length === 0) return;
       const next = new Map(passes.value);
       for (const w of mine) next.delete(refKey(w.ref));
@@ -176,20 +177,17 @@ export const useAutomation = defineStore('automation', () => {
   /** While nothing rolls, a move sets a point at the playhead; a trim moves the whole lane. */
   function atRest(
     phase: 'live' | 'land' | 'once',
-    gesture: string,
+    drag: string,
     label: string,
-    moves: readonly { readonly placed: PlacedControl; readonly value: Decibels }[],
+    moves: readonly { readonly placed: PlacedControl; readonly value: ControlValue }[],
   ) {
     const time = transport.position;
     const lanes = moves.map(({ placed: { ref, control, lane, mode }, value }) => ({
       ref,
       lane: mode === 'trim' ? trimmed(control, lane!, time, value) : withPoint(lane!, time, value),
-      gesture,
+      drag,
     }));
-    resting.value = [
-      ...resting.value.filter((r) => r.gesture !== gesture),
-      ...(phase === 'live' ? lanes : []),
-    ];
+    resting.value = [...resting.value.filter((r) => r.drag !== drag), ...(phase === 'live' ? lanes : [])];
     if (phase !== 'live') {
       const ref = lanes[0]!.ref;
       const what = lanes.length === 1 ? named(session.document!, ref) : label;
@@ -236,7 +234,7 @@ export const useAutomation = defineStore('automation', () => {
       next.set(refKey(ref), {
         ref,
         pass: { mode: 'write', moves: [[time, value]], end: null },
-        gesture: null,
+        drag: null,
       });
     }
     if (next.size !== passes.value.size) setPasses(next);

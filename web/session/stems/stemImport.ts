@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { keepable } from '@core/formats/text';
+import { keepable } from '@core/base/text';
 import { readWavHeader } from '@core/formats/wav';
-import { addSources, type ImportedStem } from '@core/session/gestures/strips';
+import { addSources, type ImportedStem } from '@core/operations/strips';
 import type { Channels } from '@core/session/types';
 import { useNotices } from '@/ui/notices';
 import { useSession, type StemInfo } from '../session';

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import { newSession, newStrip } from '@core/session/defaults';
-import type { Change } from '@core/session/history';
+import type { Change } from '@core/edits/history';
 import type { Session } from '@core/session/types';
 import { edit, integrate, openLedger, rebase, stacksOf, withAsked, type Ledger } from './ledger';
 

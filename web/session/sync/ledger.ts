@@ -1,5 +1,5 @@
-import { apply } from '@core/session/commands/apply';
-import type { Command } from '@core/session/commands/types';
+import { apply } from '@core/edits/apply';
+import type { Command } from '@core/edits/commands';
 import {
   bodyOf,
   editMeant,
@@ -9,8 +9,8 @@ import {
   type ChangeBody,
   type ChangeHead,
   type UndoStacks,
-} from '@core/session/history';
-import { Refusal } from '@core/session/refusal';
+} from '@core/edits/history';
+import { Refusal } from '@core/base/refusal';
 import type { Session } from '@core/session/types';
 import { say } from '../texts';
 

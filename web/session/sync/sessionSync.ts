@@ -1,7 +1,7 @@
 import { io, type Socket } from 'socket.io-client';
 import type { PreampState } from '@core/devices/preamp';
-import type { Command } from '@core/session/commands/types';
-import type { Change, UndoStacks } from '@core/session/history';
+import type { Command } from '@core/edits/commands';
+import type { Change, UndoStacks } from '@core/edits/history';
 import type { Session } from '@core/session/types';
 import { ask, ServerError } from './api';
 import type { PendingChange } from './ledger';
@@ -24,7 +24,7 @@ export interface SyncEvents {
   /** The server refuses an edit for good. */
   refused(change: PendingChange, error: ServerError): void;
   state(state: SyncState): void;
-  live(from: string, gesture: string, commands: readonly Command[] | null): void;
+  live(from: string, drag: string, commands: readonly Command[] | null): void;
   gone(from: string): void;
   deleted(): void;
   preamp(state: PreampState): void;
@@ -75,8 +75,8 @@ export class SessionSync {
       this.flush();
     });
     this.socket.on('commit', (change: Change) => events.kept(change));
-    this.socket.on('live', (m: { from: string; gesture: string; commands: Command[] | null }) =>
-      events.live(m.from, m.gesture, m.commands),
+    this.socket.on('live', (m: { from: string; drag: string; commands: Command[] | null }) =>
+      events.live(m.from, m.drag, m.commands),
     );
     this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
     this.socket.on('preamp', (state: PreampState) => events.preamp(state));
@@ -84,20 +84,20 @@ export class SessionSync {
   }
 
   /** Tells the other windows where a drag stands. A drag of long lanes is told when it ends: it would fill the line. */
-  live(gesture: string, commands: readonly Command[] | null): void {
+  live(drag: string, commands: readonly Command[] | null): void {
     if (commands && lanePoints(commands) > MOST_LIVE_POINTS) return;
     if (commands) {
-      this.drags.set(gesture, commands);
+      this.drags.set(drag, commands);
       this.telling ??= setTimeout(() => this.tellDrags(), LIVE_MS);
       return;
     }
-    this.drags.delete(gesture);
-    if (this.socket.connected) this.socket.emit('live', { gesture, commands });
+    this.drags.delete(drag);
+    if (this.socket.connected) this.socket.emit('live', { drag, commands });
   }
   private tellDrags() {
     this.telling = null;
     if (this.socket.connected)
-      for (const [gesture, commands] of this.drags) this.socket.emit('live', { gesture, commands });
+      for (const [drag, commands] of this.drags) this.socket.emit('live', { drag, commands });
     this.drags.clear();
   }
 

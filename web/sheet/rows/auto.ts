@@ -1,7 +1,7 @@
 import { h } from 'vue';
 import { isAutomated } from '@core/automation/at';
 import { setMode } from '@core/automation/edit';
-import { nextMode } from '@core/automation/mode';
+import { nextMode } from '@core/session/mode';
 import { stripOf } from '@core/session/lookup';
 import ModeMark from '@/ui/ModeMark.vue';
 import type { RowKind } from './kind';

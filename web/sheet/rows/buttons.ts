@@ -1,5 +1,5 @@
 import { h } from 'vue';
-import { toggleFlag } from '@core/session/gestures/strips';
+import { toggleFlag } from '@core/operations/strips';
 import { stripOf } from '@core/session/lookup';
 import { laneState, type RowKind } from './kind';
 import { say } from '../texts';

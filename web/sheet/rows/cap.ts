@@ -1,6 +1,6 @@
 import { h } from 'vue';
 import { fitName } from '@core/naming/fitName';
-import { resetStrips } from '@core/session/gestures/inserts';
+import { resetStrips } from '@core/operations/inserts';
 import { kindWord } from '@/session/words';
 import KindShape from '@/ui/KindShape.vue';
 import type { RowKind } from './kind';

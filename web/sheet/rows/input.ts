@@ -1,6 +1,6 @@
 import { h } from 'vue';
 import { levelSpoken, levelText } from '@core/levels/decibels';
-import { toggleFlag } from '@core/session/gestures/strips';
+import { toggleFlag } from '@core/operations/strips';
 import type { MenuItem } from '@/ui/menu';
 import type { Column, RowKind } from './kind';
 import { valueRow } from './value';

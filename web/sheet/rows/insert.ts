@@ -1,7 +1,7 @@
 import { h } from 'vue';
 import { processorOf, processors } from '@core/processors/registry';
-import type { Command } from '@core/session/commands/types';
-import { activeInserts, addInserts, placeInsert, resetInsert } from '@core/session/gestures/inserts';
+import type { Command } from '@core/edits/commands';
+import { activeInserts, addInserts, placeInsert, resetInsert } from '@core/operations/inserts';
 import { nameOf, stripOf } from '@core/session/lookup';
 import type { Insert, Session } from '@core/session/types';
 import type { MenuItem, MenuPlace } from '@/ui/menu';

@@ -1,9 +1,9 @@
 import type { VNodeArrayChildren } from 'vue';
 import type { ControlRef } from '@core/automation/control';
-import type { Command } from '@core/session/commands/types';
-import type { ValueCell } from '@core/session/gestures/cells';
+import type { Command } from '@core/edits/commands';
+import type { ValueCell } from '@core/operations/cells';
 import type { Insert, Session, Strip } from '@core/session/types';
-import type { Decibels } from '@core/session/units';
+import type { Decibels } from '@core/base/units';
 import type { MenuItem, MenuPlace } from '@/ui/menu';
 import type { SheetTools } from './tools';
 

@@ -1,7 +1,7 @@
 import { h } from 'vue';
 import { levelSpoken, levelText } from '@core/levels/decibels';
 import { levelAt, travelOf } from '@core/levels/faderLaw';
-import type { Decibels } from '@core/session/units';
+import type { Decibels } from '@core/base/units';
 import { laneState, LEVEL_FOOT, LEVEL_TOP, type Row, type RowKind } from './kind';
 import { valueRow } from './value';
 import { say } from '../texts';

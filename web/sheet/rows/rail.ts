@@ -1,5 +1,5 @@
 import { h } from 'vue';
-import { setMembers } from '@core/session/gestures/vcas';
+import { setMembers } from '@core/operations/vcas';
 import { vcaOf } from '@core/session/lookup';
 import type { RowKind, Spot } from './kind';
 import type { SheetTools } from './tools';

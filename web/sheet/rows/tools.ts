@@ -4,7 +4,7 @@ import type { Session } from '@core/session/types';
 import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import { useInspector } from '@/commands/inspector';
-import { useAutomationGestures } from '@/session/automation/useAutomationGestures';
+import { useAutomationEdits } from '@/session/automation/useAutomationEdits';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useStripMenus } from '@/session/stripMenus';
@@ -26,7 +26,7 @@ export function useSheetTools(host: SheetHost) {
   const session = useSession();
   const pick = usePick();
   const inspector = useInspector();
-  const automation = useAutomationGestures();
+  const automation = useAutomationEdits();
   const { named } = useTargets();
   /** The document as it is shown. */
   const doc = (): Session => session.shown!;

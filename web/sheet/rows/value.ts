@@ -1,4 +1,4 @@
-import { copyCell, resetCell, shiftCell, type ValueCell } from '@core/session/gestures/cells';
+import { copyCell, resetCell, shiftCell, type ValueCell } from '@core/operations/cells';
 import type { Row, RowKind } from './kind';
 import { say } from '../texts';
 

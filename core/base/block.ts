@@ -1,0 +1,2 @@
+/** Frames that the engine computes at once. */
+export const BLOCK = 128;
