@@ -6,19 +6,9 @@ import { app, cell, document, openDemo, pick, saved, undoLabel, choose } from '.
 
 const session = async (page: Page) => (await document(page)) as unknown as Session;
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Inspector' });
-let before: string | null;
 test.beforeEach(async ({ page }) => {
   await openDemo(page);
   await expect(cell(page, 'skin', 'cap')).toBeVisible();
-  before = await undoLabel(page).textContent();
-});
-test.afterEach(async ({ page }) => {
-  // The demo is left as it was.
-  for (let i = 0; i < 30 && (await undoLabel(page).textContent()) !== (before ?? 'undo'); i++) {
-    await page.keyboard.press('Control+z');
-    await page.waitForTimeout(100);
-  }
-  await saved(page);
 });
 
 test('Trace: every path with its stages and the sum, lit on the Sheet; the numbers are those of the command line', async ({
@@ -151,7 +141,8 @@ test.describe('Flow', () => {
   const open = async (page: Page) => {
     await page.keyboard.press('2');
     await expect(node(page, 'plate')).toBeVisible({ timeout: 60_000 });
-    await page.waitForTimeout(700);
+    // It stands still.
+    await node(page, 'plate').hover({ trial: true });
   };
   const connect = async (page: Page, from: string, to: string, drop = true) => {
     const a = (await node(page, from).locator('.vue-flow__handle.source').boundingBox())!;
@@ -188,7 +179,10 @@ test.describe('Flow', () => {
     await connect(page, 'percussion', 'plate');
     await page.getByRole('menuitem', { name: 'By a pre-fader send' }).click();
     await saved(page);
-    await page.waitForTimeout(1500);
+    await expect(
+      page.locator('.vue-flow__edge[data-id*="percussion"][data-id*="plate"]').first(),
+    ).toBeAttached();
+    await node(page, 'percussion').hover({ trial: true });
     await connect(page, 'plate', 'percussion', false);
     await expect(node(page, 'percussion').locator('.barred')).toBeVisible();
     await page.mouse.up();

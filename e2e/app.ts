@@ -1,9 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { Locator, Page } from '@playwright/test';
+import type { APIRequestContext, Locator, Page } from '@playwright/test';
 import { expect } from '@playwright/test';
+import type { Command } from '../core/edits/commands';
+import type { Session } from '../core/session/types';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 
@@ -64,12 +67,49 @@ export async function gone(pid: number, seconds = 20): Promise<void> {
 
 // — what an engineer does, in the page —
 
+/** The demo as it was made: the session that was opened first of all. */
+async function demo(request: APIRequestContext): Promise<Session> {
+  const { sessions } = (await (await request.get(`${app().base}/api/sessions`)).json()) as {
+    sessions: { id: string; name: string; openedAt: string | null }[];
+  };
+  process.env.E2E_DEMO ??= sessions.find((s) => s.name === 'Lantern Tide')!.id;
+  const found = await request.get(`${app().base}/api/sessions/${process.env.E2E_DEMO}`);
+  return ((await found.json()) as { document: Session }).document;
+}
+/** Opens a session of its own, made like the demo, with the demo's audio. */
 export async function openDemo(page: Page): Promise<void> {
-  await page.goto(app().base);
-  await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
+  const { request } = page;
+  const like = await demo(request);
+  const made = await request.post(`${app().base}/api/sessions`, {
+    data: { name: like.name, sampleRate: like.sampleRate },
+  });
+  const { id } = (await made.json()) as { id: string };
+  const { panLaw, tempo, monitor, dismissed } = like;
+  const commands: Command[] = [
+    { type: 'session.set', patch: { panLaw, tempo, monitor, dismissed } },
+    { type: 'sections.set', sections: like.sections },
+    { type: 'strip.remove', id: 'main' },
+    ...like.strips.map((strip, at): Command => ({ type: 'strip.add', strip, at })),
+    ...like.vcas.map((vca, at): Command => ({ type: 'vca.add', vca, at })),
+  ];
+  const kept = await request.post(`${app().base}/api/sessions/${id}/commits`, {
+    data: { revision: 0, changeId: randomUUID(), label: 'made like the demo', commands },
+  });
+  expect(kept.status(), await kept.text()).toBe(200);
+  await page.goto(`${app().base}/session/${id}`);
+  await expect(page.getByRole('grid')).toBeVisible();
+}
+/** Opens the session that another page shows. */
+export async function openLike(page: Page, url: string): Promise<void> {
+  await page.goto(url);
   await expect(page.getByRole('grid')).toBeVisible();
 }
 export const cell = (page: Page, strip: string, row: string) => page.locator(`[id="cell-${strip}-${row}"]`);
+/** Waits until the page has drawn so many pictures. */
+export const pictures = (page: Page, count: number) =>
+  page.evaluate(async (n) => {
+    for (let i = 0; i < n; i++) await new Promise(requestAnimationFrame);
+  }, count);
 /** Whether a strip's column stands wholly inside the part of the Sheet that scrolls. */
 const inView = (page: Page, strip: string) =>
   cell(page, strip, 'cap').evaluateAll(([el]) => {
@@ -85,9 +125,9 @@ export async function show(page: Page, strip: string): Promise<void> {
   await page.mouse.wheel(0, -5000);
   for (let i = 0; i < 60 && !(await inView(page, strip)); i++) {
     await page.mouse.wheel(0, 100);
-    await page.waitForTimeout(60);
+    await pictures(page, 3);
   }
-  await page.waitForTimeout(150);
+  await pictures(page, 6);
 }
 export async function pick(
   page: Page,
@@ -103,6 +143,11 @@ export const saved = (page: Page) => expect(page.getByText('Saved', { exact: tru
 export async function clock(page: Page): Promise<number> {
   const [m, s] = (await page.getByTestId('clock').textContent())!.trim().split(':');
   return Number(m) * 60 + Number(s);
+}
+/** Waits until so many seconds more have been played. */
+export async function played(page: Page, seconds: number): Promise<void> {
+  const from = await clock(page);
+  await expect.poll(() => clock(page), { intervals: [20] }).toBeGreaterThanOrEqual(from + seconds);
 }
 /** RMS level of the main output, as the transport shows it; -Infinity when silent. */
 export async function mainRms(page: Page): Promise<number> {

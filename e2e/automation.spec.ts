@@ -4,7 +4,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { newSession, newStrip } from '../core/session/defaults';
 import type { Lane, Lanes, Session, Strip } from '../core/session/types';
 import { print } from '../engine/print';
-import { cell, clock, document, openDemo, pick, saved, undoLabel } from './app';
+import { cell, clock, document, openDemo, pick, pictures, played, saved, undoLabel } from './app';
 
 let begun = '';
 test.beforeEach(async ({ page }) => {
@@ -12,11 +12,10 @@ test.beforeEach(async ({ page }) => {
   await saved(page);
   begun = JSON.stringify(await document(page));
 });
-/** Takes the edits of a test back, so that the demo is as it was. */
+/** Takes the edits of a test back: then everything is as it was. */
 async function undoAll(page: Page) {
   for (let i = 0; i < 30 && JSON.stringify(await document(page)) !== begun; i++) {
     await page.locator('.history').first().click();
-    await page.waitForTimeout(80);
     await saved(page);
   }
   expect(JSON.stringify(await document(page))).toBe(begun);
@@ -46,9 +45,9 @@ async function drag(page: Page, id: string, row: string, dy: number, hold = 200)
   await page.mouse.down();
   for (let i = 1; i <= 6; i++) {
     await page.mouse.move(x, y + (dy * i) / 6);
-    await page.waitForTimeout(40);
+    await pictures(page, 2);
   }
-  await page.waitForTimeout(hold);
+  await played(page, hold / 1000);
   await page.mouse.up();
 }
 
@@ -101,7 +100,7 @@ test('latch: pan, mute and a send of one strip are written until it stops, in on
   await play(page);
   await drag(page, 'shaker', 'pan', -24);
   await page.keyboard.press('m');
-  await page.waitForTimeout(300);
+  await played(page, 0.3);
   await page.keyboard.press('m');
   await drag(page, 'shaker', 'send:plate', 14);
   await expect(cell(page, 'shaker', 'pan')).toHaveAttribute('aria-label', /being written/);
@@ -134,7 +133,7 @@ test('write is passed by when modes are stepped while it plays, is reached by it
   await mode(page, 'bass-mic').click({ button: 'right' });
   await page.getByRole('menuitemradio', { name: /^Write/ }).click();
   await expect(mode(page, 'bass-mic')).toHaveAttribute('aria-label', /automation write.*writing now/);
-  await page.waitForTimeout(400);
+  await played(page, 0.4);
   await stop(page);
   await expect(mode(page, 'bass-mic')).toHaveAttribute('aria-label', /automation touch/);
   expect(Object.keys(await lanes(page, 'bass-mic'))).toEqual(['fader']);
@@ -247,14 +246,13 @@ test('a surface: its motor fader follows the lane, and its hand writes it', asyn
   const was = Number(await fader.getAttribute('aria-valuenow'));
   await page.getByRole('button', { name: 'Play', exact: true }).first().click();
   await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeVisible();
-  await page.waitForTimeout(700);
+  await played(page, 0.7);
   const box = (await fader.boundingBox())!;
   await page.mouse.move(box.x + 28, box.y + 120);
   await page.mouse.down();
   await page.mouse.move(box.x + 28, box.y + 170, { steps: 8 });
-  await page.waitForTimeout(200);
-  const held = Number(await fader.getAttribute('aria-valuenow'));
-  expect(Math.abs(held - was)).toBeGreaterThan(20);
+  const held = async () => Number(await fader.getAttribute('aria-valuenow'));
+  await expect.poll(async () => Math.abs((await held()) - was)).toBeGreaterThan(20);
   await page.mouse.up();
   // Let go, it glides back to where it stood, and the motor with it.
   await expect

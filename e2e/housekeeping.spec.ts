@@ -1,19 +1,9 @@
 import { expect, test, type Page } from '@playwright/test';
-import { cell, document, openDemo, pick, saved, show, undoLabel, choose } from './app';
+import { cell, document, openDemo, pick, played, saved, show, undoLabel, choose } from './app';
 
-let before: string | null;
 test.beforeEach(async ({ page }) => {
   await openDemo(page);
   await expect(cell(page, 'skin', 'cap')).toBeVisible();
-  before = await undoLabel(page).textContent();
-});
-test.afterEach(async ({ page }) => {
-  await page.keyboard.press('Escape');
-  for (let i = 0; i < 30 && (await undoLabel(page).textContent()) !== (before ?? 'undo'); i++) {
-    await page.keyboard.press('Control+z');
-    await page.waitForTimeout(100);
-  }
-  await saved(page);
 });
 const order = async (page: Page) => (await document(page)).strips.map((s) => s.id);
 const strip = async (page: Page, id: string) => (await document(page)).strips.find((s) => s.id === id)!;
@@ -194,7 +184,7 @@ test('a second output, on its own channels, and the one that is heard', async ({
   await saved(page);
   await page.keyboard.press('Space');
   // Nothing leads to it yet.
-  await page.waitForTimeout(1500);
+  await played(page, 1.2);
   await expect(page.locator('.transport .meter span')).toContainText('−∞');
   await pick(page, 'percussion');
   await page.keyboard.press('Shift+X');

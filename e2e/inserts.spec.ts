@@ -22,11 +22,10 @@ const inserts = async (page: Page, strip: string) =>
   ((await document(page)).strips.find((s) => s.id === strip) as unknown as { inserts: InsertOf[] }).inserts;
 const chain = async (page: Page, strip: string) =>
   (await inserts(page, strip)).map((i) => `${i.place} ${i.type}`).join(', ');
-/** Takes the edits of a test back, so that the demo is as it was. */
+/** Takes the edits of a test back: then everything is as it was. */
 async function undoAll(page: Page) {
   for (let i = 0; i < 30 && JSON.stringify(await document(page)) !== begun; i++) {
     await page.locator('.history').first().click();
-    await page.waitForTimeout(80);
     await saved(page);
   }
   expect(JSON.stringify(await document(page))).toBe(begun);
@@ -92,9 +91,8 @@ test('the equalizer is changed by its points: by pointer, by keys, and in the la
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('ArrowUp');
   await expect(point).toHaveAttribute('aria-valuetext', /\+1\.0 dB/);
-  await page.waitForTimeout(800);
+  await expect.poll(async () => (await inserts(page, 'lead-voice'))[0]!.params.bell2Gain).toBe(1);
   await saved(page);
-  expect((await inserts(page, 'lead-voice'))[0]!.params.bell2Gain).toBe(1);
   const box = (await point.boundingBox())!;
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
@@ -210,9 +208,8 @@ test('linked strips move together, one alone with Alt, and the link is dissolved
   await page.getByRole('grid').focus();
   await page.keyboard.press('-');
   await page.keyboard.press('-');
-  await page.waitForTimeout(900);
+  await expect.poll(() => level('choir')).toBeCloseTo(choir - 1, 5);
   await saved(page);
-  expect(await level('choir')).toBeCloseTo(choir - 1, 5);
   expect(await level('plate')).toBeCloseTo(plate - 1, 5);
   const handle = (await page.locator('[data-strip="plate"] .handle').boundingBox())!;
   await page.keyboard.down('Alt');

@@ -1,12 +1,12 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { Client } from 'pg';
-import { app, cell, document, openDemo, pick, show, running, saved, undoLabel } from './app';
+import { app, cell, document, openDemo, openLike, pick, show, running, saved, undoLabel } from './app';
 
 test('two windows: a drag and a commit in one are seen in the other', async ({ page, context }) => {
   await openDemo(page);
   const other = await context.newPage();
-  await openDemo(other);
+  await openLike(other, page.url());
   const handle = (await page.locator('[data-strip="skin"] .handle').boundingBox())!;
   await page.mouse.move(handle.x + 8, handle.y + 4);
   await page.mouse.down();

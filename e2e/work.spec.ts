@@ -16,6 +16,7 @@ import {
   mainRms,
   newSession,
   openDemo,
+  openLike,
   pick,
   running,
   saved,
@@ -48,6 +49,7 @@ test('hear it: play, stop, locate, loop a section', async ({ page }) => {
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   const stopped = await clock(page);
+  // That nothing moves can only be waited for.
   await page.waitForTimeout(400);
   expect(await clock(page)).toBe(stopped);
   const ribbon = (await page.getByRole('slider', { name: 'Position' }).boundingBox())!;
@@ -186,7 +188,7 @@ test('a VCA: its rail, the gap between own and effective level, and less level a
   // Steps that follow each other quickly are one edit; on a slow machine they may be a few.
   for (let i = 0; i < 24 && /level VCA/.test((await undoLabel(page).textContent())!); i++) {
     await page.keyboard.press('Control+z');
-    await page.waitForTimeout(50);
+    await saved(page);
   }
   await expect(cell(page, 'fiddle', 'level')).toHaveAttribute('aria-label', /effective 0 decibels/);
 });
@@ -287,6 +289,7 @@ test('close the tab, kill the server with -9, start again: everything is as it w
     .poll(async () => (await document(page)).strips.find((s) => s.id === 'whistle')!.mute)
     .toBe(true);
   const before = await document(page);
+  const url = page.url();
   const { data, port } = app();
   const now = running(data)!;
   await page.close();
@@ -295,7 +298,7 @@ test('close the tab, kill the server with -9, start again: everything is as it w
   await Promise.all([gone(now.pid), gone(now.server)]);
   await start(data, port);
   const again = await context.newPage();
-  await openDemo(again);
+  await openLike(again, url);
   expect(await document(again)).toEqual(before);
   await expect(undoLabel(again)).toHaveText('mute Whistle');
   await again.keyboard.press('Control+z');
