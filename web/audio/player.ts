@@ -5,7 +5,7 @@ import { deltaOf } from '@core/session/delta';
 import type { Session } from '@core/session/types';
 import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
-import type { FeederMessage, FeedSource } from './feeder.worker';
+import type { FeederMessage, FeedSource } from './feeder';
 import FeederWorker from './feeder.worker?worker';
 import { Paced } from '@/ui/pace';
 import type { Planned, PlanWorkerMessage } from './plan.worker';
