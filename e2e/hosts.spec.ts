@@ -70,7 +70,7 @@ function inWorklet(page: Page, session: Session, stems: ReadonlyMap<string, numb
       const generation = 1;
       new Int32Array(control)[layout.ready] = generation;
       const fed = sources.map(({ strip, audio }) => {
-        const ring = new SharedArrayBuffer(layout.ringBytes[audio.length - 1]!);
+        const ring = new SharedArrayBuffer(layout.ringBytes[audio.length - 1]);
         // The second set of rings belongs to generations of odd number.
         audio.forEach((c, k) =>
           new Float32Array(

@@ -67,7 +67,7 @@ describe('a bus', () => {
     const sum = new Float32Array(256);
     gains.forEach((pan, k) => {
       const from = { channels: 1, pan } as const;
-      const g = Math.fround(edgeGains(session.panLaw, from, 2, null)[side]! * level(k));
+      const g = Math.fround(edgeGains(session.panLaw, from, 2, null)[side] * level(k));
       if (g !== 0) stems[`s${k}`]![0]!.forEach((x, i) => (sum[i] = sum[i]! + Math.fround(x * g)));
     });
     return sum;
@@ -111,10 +111,7 @@ describe('the memory layout', () => {
   });
   it('lets every plan be walked from op to op to its end', () => {
     const lengths = new Map(
-      Object.entries(OP).map(([name, code]) => [
-        code as number,
-        OP_WORDS[name as keyof typeof OP_WORDS] as number,
-      ]),
+      Object.entries(OP).map(([name, code]) => [code as number, OP_WORDS[name as keyof typeof OP_WORDS]]),
     );
     fc.assert(
       fc.property(sessions(), (s) => {

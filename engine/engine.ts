@@ -263,9 +263,9 @@ export class Engine {
     });
     this.grow(end);
     this.batched = true;
-    const buffer = this.exports.memory.buffer as ArrayBuffer;
+    const buffer = this.exports.memory.buffer;
     new Int32Array(buffer, tables).set(ports.flatMap((p, i) => [p.offset, p.channels, rooms[i]!, 0]));
-    const views = ports.map((p, i) => new Float32Array(buffer, rooms[i]!, p.channels * blocks * BLOCK));
+    const views = ports.map((p, i) => new Float32Array(buffer, rooms[i], p.channels * blocks * BLOCK));
     const feeds = plan.sources.length;
     const takes = tables + feeds * PORT_BYTES;
     const floats = new Float32Array(buffer, takes, plan.captures.length * (PORT_BYTES / 4));

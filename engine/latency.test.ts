@@ -5,7 +5,7 @@ import type { Session } from '../core/session/types';
 import { impulse, play } from './testing/run';
 
 /** A processor that says that it is late: the reverb, dry, whose dry signal the engine holds back by as much. */
-const lateBy: LatencyOf = (insert) => (insert.params.preDelay ?? 0) as number;
+const lateBy: LatencyOf = (insert) => insert.params.preDelay ?? 0;
 const late = (id: string, frames: number) =>
   newInsert({ id, type: 'reverb', mix: 0, params: { preDelay: frames } });
 const base = newSession('Latency');

@@ -68,7 +68,7 @@ export async function measure(request: MeasureRequest): Promise<Measurement> {
   for (let at = from; at < end; at += PIECE) {
     request.signal?.throwIfAborted();
     const here = Math.min(PIECE, end - at);
-    await Promise.all(sources.map((strip, s) => stems.read(strip, at, batch.inputs[s]!)));
+    await Promise.all(sources.map(async (strip, s) => stems.read(strip, at, batch.inputs[s]!)));
     for (let b = 0; b < here; b += BLOCK) {
       if (at + b === start) engine.clearPeaks();
       batch.run(b / BLOCK, 1);

@@ -60,7 +60,7 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
   for (let at = 0; at < frames + lag; at += piece) {
     request.signal?.throwIfAborted();
     const here = Math.min(piece, frames + lag - at);
-    await Promise.all(sources.map((strip, s) => stems.read(strip, at, batch.inputs[s]!)));
+    await Promise.all(sources.map(async (strip, s) => stems.read(strip, at, batch.inputs[s]!)));
     batch.run(0, Math.ceil(here / BLOCK));
     yield plan.captures.map((capture, k) => {
       const first = Math.max(at, capture.latency) - at;

@@ -1,2 +1,3 @@
 export function buildEngine(): void;
 export function buildPage(): void;
+export function buildCommands(): void;

@@ -1,7 +1,6 @@
 export function freePort(): Promise<number>;
 export function portIsFree(port: number, host?: string): Promise<boolean>;
-export function postgresBinaries(version?: string): string | null;
-export function installDebian(packages: readonly string[], why: string): void;
+export { installDebian, postgresBinaries } from './debian.mjs';
 export interface Postgres {
   readonly url: string;
   readonly cluster: string;

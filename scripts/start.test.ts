@@ -61,8 +61,8 @@ async function start(options: { data?: string; port?: number; args?: string[]; u
       said += piece.toString();
       if (said.includes(`ready at ${base}`)) done({ child, said, code: null, base });
     };
-    child.stdout!.on('data', hear);
-    child.stderr!.on('data', hear);
+    child.stdout.on('data', hear);
+    child.stderr.on('data', hear);
     child.on('exit', (code) => done({ child, said, code, base }));
   });
 }

@@ -6,9 +6,7 @@ import { join } from 'node:path';
 /** Runs one of PostgreSQL's own programs on a database. @throws Error with what it said */
 async function run(program: string, args: readonly string[], url: string): Promise<string> {
   const { hostname, port, username, password, pathname } = new URL(url);
-  const { postgresBinaries } = (await import('../scripts/debian.mjs' as string)) as {
-    postgresBinaries(): string | null;
-  };
+  const { postgresBinaries } = await import('../scripts/debian.mjs');
   const beside = join(postgresBinaries() ?? '', program);
   const child = spawn(existsSync(beside) ? beside : program, [...args], {
     stdio: ['ignore', 'pipe', 'pipe'],

@@ -4,11 +4,12 @@ import { LIMITS } from '../base/limits';
 const lengthOf = (list: unknown) => (Array.isArray(list) ? list.length : 0);
 
 function most(what: string, count: number, limit: number, thing?: unknown): void {
+  const name = typeof thing === 'string' ? thing.slice(0, 64) : null;
   if (count > limit)
     throw new Refusal(
       'size',
-      `${thing === undefined ? 'The session' : `\`${String(thing).slice(0, 64)}\``} has ${count} ${what}: ${limit} are the most.`,
-      typeof thing === 'string' ? [thing.slice(0, 64)] : [],
+      `${thing === undefined ? 'The session' : name === null ? 'A strip' : `\`${name}\``} has ${count} ${what}: ${limit} are the most.`,
+      name === null ? [] : [name],
     );
 }
 

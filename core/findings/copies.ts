@@ -131,6 +131,10 @@ function inside(c: Context, strip: Strip): Record<Tap, Copies> {
       }
       case 'tap':
         taps[stage.tap] = now;
+        break;
+      // The input's matrix stands in `m`; an out is no copy of its own.
+      case 'input':
+      case 'out':
     }
   return taps;
 }

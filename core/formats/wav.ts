@@ -74,8 +74,8 @@ export function readWavHeader(head: Uint8Array): WavFacts | null {
       if (size % frameBytes !== 0) throw no(`its data chunk of ${size} bytes does not hold whole frames`);
       return {
         ...format,
-        bits: format.bits as 16 | 24 | 32,
-        channels: format.channels as 1 | 2,
+        bits: format.bits,
+        channels: format.channels,
         frames: size / frameBytes,
         dataOffset: at + 8,
       };

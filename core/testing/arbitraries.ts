@@ -101,7 +101,7 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
             newSend({
               id: `x${i}-${k}`,
               to: later(i, x.pick),
-              tap: x.tap as Send['tap'],
+              tap: x.tap,
               levelDb: x.levelDb,
               pan: x.pan,
               on: x.on,
@@ -111,7 +111,7 @@ export const sessions = (most = 14): fc.Arbitrary<Session> =>
             newInsert({
               id: `i${i}-${k}`,
               type: 'reverb',
-              place: x.place as Insert['place'],
+              place: x.place,
               on: x.on,
               mix: x.mix,
               params: { decay: x.decay, damping: x.damping },

@@ -13,7 +13,7 @@ export function spectrum(audio: Float32Array): Float64Array {
     sum += w;
   }
   const out = fft.createComplexArray() as number[];
-  fft.realTransform(out, input as unknown as number[]);
+  fft.realTransform(out, input);
   return Float64Array.from(
     { length: n / 2 },
     (_, k) => 20 * Math.log10((2 * Math.hypot(out[2 * k]!, out[2 * k + 1]!)) / sum + 1e-12),

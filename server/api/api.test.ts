@@ -39,7 +39,7 @@ describe('the API', () => {
       expect(a.body).toEqual({
         error: expect.objectContaining({ code: expect.any(String), message: expect.any(String) }),
       });
-    expect(answers[4]!.body.error.message).toContain('colour');
+    expect(answers[4].body.error.message).toContain('colour');
   });
   it('isolates its pages and names no software', async () => {
     const { headers } = await server.ask('GET', '/health');

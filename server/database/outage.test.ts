@@ -13,9 +13,7 @@ let database: Postgres;
 let ask: (method: string, path: string, body?: unknown) => Promise<{ status: number; body: any }>;
 let end: () => Promise<void>;
 beforeAll(async () => {
-  const { startPostgres } = (await import('../../scripts/postgres.mjs' as string)) as {
-    startPostgres(d: string, o: { quiet: boolean }): Promise<Postgres>;
-  };
+  const { startPostgres } = await import('../../scripts/postgres.mjs');
   chmodSync(data, 0o755);
   database = await startPostgres(data, { quiet: true });
   const sequelize = connect(database.url);
@@ -29,7 +27,7 @@ beforeAll(async () => {
       headers: { 'Content-Type': 'application/json' },
       body: body ? JSON.stringify(body) : undefined,
     });
-    return { status: r.status, body: (await r.json()) as any };
+    return { status: r.status, body: await r.json() };
   };
   end = async () => {
     await live.close();

@@ -1,5 +1,4 @@
 import { createSocket, type Socket } from 'node:dgram';
-import type { AddressInfo } from 'node:net';
 import { preampMessage, PREAMP, readPreampMessage } from '../../core/devices/preamp';
 import { decodeOsc, encodeOsc } from '../../core/wire/osc';
 import { log } from '../log';
@@ -52,7 +51,7 @@ export async function startSimulatedPreamp(options: SimulatedPreampOptions = {})
   });
   await new Promise<void>((done) => socket.bind(0, '127.0.0.1', done));
   return {
-    port: (socket.address() as AddressInfo).port,
+    port: socket.address().port,
     close: () =>
       new Promise((done) => {
         for (const t of timers) clearTimeout(t);

@@ -70,9 +70,7 @@ describe.runIf(mounted)('a full disk', () => {
   }
 
   beforeAll(async () => {
-    const { startPostgres } = (await import('../../scripts/postgres.mjs' as string)) as {
-      startPostgres(d: string, o: { quiet: boolean }): Promise<Postgres>;
-    };
+    const { startPostgres } = await import('../../scripts/postgres.mjs');
     chmodSync(disk, 0o755);
     database = await startPostgres(disk, { quiet: true });
     const first = connect(database.url);

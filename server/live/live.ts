@@ -26,8 +26,10 @@ interface Message<T> {
   /** @returns why it is refused, or what the sender is told, where it asked to be */
   handle(value: T): string | object;
 }
-const message = <T>(shape: ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> =>
-  ({ shape, handle }) as unknown as Message<unknown>;
+const message = <T>(shape: ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> => ({
+  shape,
+  handle,
+});
 
 /** Lets so many messages through in any second. */
 function perSecond(most: number): () => boolean {

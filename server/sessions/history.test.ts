@@ -179,7 +179,7 @@ describe('compacting', () => {
     }
     await compacting;
     expect(beside).toBeGreaterThan(0);
-    expect((await state(ids[0]!)).revision).toBe(160);
+    expect((await state(ids[0])).revision).toBe(160);
   });
 });
 

@@ -4,12 +4,10 @@ import { join } from 'node:path';
 
 /** Builds the engine, and starts a database of its own for the tests: each test file makes its own database in it. */
 export default async function setup(): Promise<() => Promise<void>> {
-  const { buildEngine } = (await import('../../scripts/build.mjs' as string)) as { buildEngine(): void };
+  const { buildEngine } = await import('../../scripts/build.mjs');
   buildEngine();
   if (process.env.ZONULA_TEST_DATABASE) return async () => {};
-  const { startPostgres } = (await import('../../scripts/postgres.mjs' as string)) as {
-    startPostgres(data: string, options: { quiet: boolean }): Promise<{ url: string; stop(): Promise<void> }>;
-  };
+  const { startPostgres } = await import('../../scripts/postgres.mjs');
   const data = mkdtempSync(join(tmpdir(), 'zonula-test-'));
   chmodSync(data, 0o755);
   const database = await startPostgres(data, { quiet: true });

@@ -92,7 +92,7 @@ export class PlanKeeper {
       [-Infinity, Infinity],
     ] as const;
     for (const [from, to] of spans) {
-      const { told, done } = this.live!.draw(from!, to!, late);
+      const { told, done } = this.live!.draw(from, to, late);
       this.steer(told);
       if (!done) return;
     }

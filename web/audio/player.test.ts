@@ -99,7 +99,7 @@ beforeEach(() => {
     },
   );
   vi.stubGlobal('fetch', async () => ({ ok: true, arrayBuffer: async () => new ArrayBuffer(0) }));
-  vi.spyOn(WebAssembly, 'compile').mockResolvedValue({} as WebAssembly.Module);
+  vi.spyOn(WebAssembly, 'compile').mockResolvedValue({});
   session = {
     ...small,
     strips: small.strips.map((s) =>

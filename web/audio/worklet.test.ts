@@ -59,7 +59,7 @@ function hosted() {
       const ring = new SharedArrayBuffer(ringBytes(channels));
       new Float32Array(ring).fill(0.05, 8);
       new Int32Array(ring)[1] = new Int32Array(ring)[3] = 2 ** 30;
-      return { strip, channels: channels as 1 | 2, ring };
+      return { strip, channels: channels, ring };
     }),
     slots: Object.fromEntries(plan.meters.map((m, i) => [m.strip, i])),
   });

@@ -149,7 +149,7 @@ export function useLaneHands(
       return;
     }
     typing.value = null;
-    commit(say('setAPointOf'), movePoint(props.placed.lane!, selected.value, point[0], value));
+    commit(say('setAPointOf'), movePoint(props.placed.lane, selected.value, point[0], value));
     plot.value?.focus();
   }
   /** A new point where the control stands at the playhead. */

@@ -20,7 +20,7 @@ export class Spectrum {
   /** Takes up what stands in `frames`. @param fall decibels by which a bin may sink */
   update(fall: number): void {
     for (let i = 0; i < SPECTRUM_FRAMES; i++) this.input[i] = this.frames[i]! * this.window[i]!;
-    this.fft.realTransform(this.output, this.input as unknown as number[]);
+    this.fft.realTransform(this.output, this.input);
     const scale = 4 / SPECTRUM_FRAMES;
     for (let k = 0; k < this.levels.length; k++) {
       const level = 20 * Math.log10(Math.hypot(this.output[2 * k]!, this.output[2 * k + 1]!) * scale + 1e-7);

@@ -33,9 +33,7 @@ export function useSteps({ id, ledger, stacks, settled, push, refused }: StepHos
     if (!ledger.value || !edit) return null;
     if (!bodyKnown(ledger.value, edit.changeId))
       return learn(edit.changeId).then(
-        () => {
-          if (top(kind)?.changeId === edit.changeId) takeStep(kind);
-        },
+        () => (top(kind)?.changeId === edit.changeId ? (takeStep(kind) ?? undefined) : undefined),
         (error: Error) =>
           refused(
             say(kind === 'undo' ? 'undoRefused' : 'redoRefused', {
@@ -45,7 +43,7 @@ export function useSteps({ id, ledger, stacks, settled, push, refused }: StepHos
           ),
       );
     push({ changeId: uuid(), kind, label: edit.label, of: edit.changeId });
-    learnAhead();
+    void learnAhead();
     return null;
   }
   function inTurn(kind: 'undo' | 'redo') {
@@ -56,6 +54,8 @@ export function useSteps({ id, ledger, stacks, settled, push, refused }: StepHos
       if (asking === mine) asking = null;
     });
     asking = mine;
+    // What was refused has been said.
+    mine.catch(() => {});
   }
   const undo = () => inTurn('undo');
   const redo = () => inTurn('redo');

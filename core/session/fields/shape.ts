@@ -121,7 +121,7 @@ export const settable = (fields: Fields): readonly [string, Field][] =>
 export function breaksRules(fields: Fields, patch: object): boolean | 'itself' {
   let reach: boolean | 'itself' = false;
   for (const name of Object.keys(patch)) {
-    const known = fields[name] as Field | undefined;
+    const known = fields[name];
     if (!known || known.ruled === true) return true;
     if (known.ruled) reach = known.ruled;
   }

@@ -112,7 +112,7 @@ describe('edits on their way to the server', () => {
     expect(heard).toEqual(['kept c1', 'kept c2', 'kept c3']);
   });
   it('carry their commands where they are edits, and the edit that they take back where they undo', async () => {
-    waiting = [{ ...edit(1), kind: 'undo', of: 'c0' } as PendingChange];
+    waiting = [{ ...edit(1), kind: 'undo', of: 'c0' }];
     sync.flush();
     await settled();
     const [, , body] = server.ask.mock.calls[0]!;
