@@ -16,6 +16,7 @@ export default defineConfig({
       provider: 'v8',
       include: ['{core,engine,server,web,demo,bin}/**/*.{ts,vue}'],
       exclude: ['**/*.test.ts', '**/testing/**', 'engine/assembly/**'],
+      reportOnFailure: true,
       reporter: [['text-summary'], ['html'], ['json-summary']],
     },
   },
