@@ -19,14 +19,21 @@ export function pointsBefore(lane: Lane, time: Seconds, side: Side = 'after'): n
 }
 
 const known = new WeakMap<Lane, { readonly control: Control; readonly travels: Float64Array }>();
-/** Where a lane's points stand on the control's travel; remembered, as a lane is asked for many times. */
+/**
+ * Where a lane's points stand on the control's travel, as far as they were asked for, else NaN; remembered, as a lane is asked
+ * for many times, and often near one place alone.
+ */
 function travelsOf(control: Control, lane: Lane): Float64Array {
   let entry = known.get(lane);
   if (entry?.control !== control) {
-    entry = { control, travels: Float64Array.from(lane, ([, v]) => control.travelOf(v)) };
+    entry = { control, travels: new Float64Array(lane.length).fill(NaN) };
     known.set(lane, entry);
   }
   return entry.travels;
+}
+function travelAt(control: Control, lane: Lane, travels: Float64Array, index: number): number {
+  const known = travels[index]!;
+  return known === known ? known : (travels[index] = control.travelOf(lane[index]![1]));
 }
 
 /**
@@ -47,8 +54,8 @@ export function laneValue(control: Control, lane: Lane, time: Seconds, side: Sid
   if (v0 === v1) return v0;
   if (t1 === time) return v1;
   const travels = travelsOf(control, lane);
-  const from = travels[next - 1]!;
-  return control.valueAt(from + ((travels[next]! - from) * (time - t0)) / (t1 - t0));
+  const from = travelAt(control, lane, travels, next - 1);
+  return control.valueAt(from + ((travelAt(control, lane, travels, next) - from) * (time - t0)) / (t1 - t0));
 }
 
 /** Points in the order of time, those at one time in the order given and at most two of them: a jump. */

@@ -38,10 +38,13 @@ function astray(
 function knotsOf(lanes: readonly Lane[]): Float64Array {
   const times = new Float64Array(lanes.reduce((n, lane) => n + lane.length, 0));
   let n = 0;
-  for (const lane of lanes) for (const [time] of lane) times[n++] = time;
+  for (const lane of lanes) for (let i = 0; i < lane.length; i++) times[n++] = lane[i]![0];
   if (lanes.length > 1) times.sort();
   let kept = 0;
-  for (const time of times) if (kept === 0 || times[kept - 1] !== time) times[kept++] = time;
+  for (let i = 0; i < n; i++) {
+    const time = times[i]!;
+    if (kept === 0 || times[kept - 1] !== time) times[kept++] = time;
+  }
   return times.subarray(0, kept);
 }
 

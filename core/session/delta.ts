@@ -1,3 +1,5 @@
+import type { LanePoint } from './types';
+
 /**
  * How one state of a document becomes another, for whoever holds a copy of the first: plain data that can be posted. What is the
  * same object in both is left out, so that it is as large as the edit and not as the document.
@@ -61,12 +63,14 @@ const isPoint = (x: unknown): x is readonly [number, number | null] =>
 /** A value in which lists of points stand as flat numbers, time and value in turns, silence as NaN: posted many times faster. */
 function packed(value: unknown): unknown {
   if (isList(value)) {
-    if (value.length === 0 || !value.every(isPoint)) return value.map(packed);
+    if (!isPoint(value[0])) return value.map(packed);
     const flat = new Float64Array(2 * value.length);
-    value.forEach(([time, at], i) => {
-      flat[2 * i] = time;
-      flat[2 * i + 1] = at ?? NaN;
-    });
+    for (let i = 0; i < value.length; i++) {
+      const point = value[i];
+      if (!isPoint(point)) return value.map(packed);
+      flat[2 * i] = point[0];
+      flat[2 * i + 1] = point[1] ?? NaN;
+    }
     return flat;
   }
   return isPlain(value)
@@ -74,11 +78,14 @@ function packed(value: unknown): unknown {
     : value;
 }
 function unpacked(value: unknown): unknown {
-  if (value instanceof Float64Array)
-    return Array.from({ length: value.length / 2 }, (_, i) => {
-      const at = value[2 * i + 1]!;
-      return [value[2 * i]!, Number.isNaN(at) ? null : at];
-    });
+  if (value instanceof Float64Array) {
+    const points: LanePoint[] = [];
+    for (let i = 0; i < value.length; i += 2) {
+      const at = value[i + 1]!;
+      points.push([value[i]!, at === at ? at : null]);
+    }
+    return points;
+  }
   if (isList(value)) return value.map(unpacked);
   return isPlain(value)
     ? Object.fromEntries(Object.entries(value).map(([key, x]) => [key, unpacked(x)]))
