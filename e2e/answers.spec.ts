@@ -141,7 +141,11 @@ test.describe('Flow', () => {
   const open = async (page: Page) => {
     await page.keyboard.press('2');
     await expect(node(page, 'plate')).toBeVisible({ timeout: 60_000 });
-    // It stands still.
+    await still(page);
+  };
+  /** Waits until the diagram is laid out and stands still. */
+  const still = async (page: Page) => {
+    await expect(page.locator('.flow')).toHaveAttribute('aria-busy', 'false');
     await node(page, 'plate').hover({ trial: true });
   };
   const connect = async (page: Page, from: string, to: string, drop = true) => {
@@ -182,7 +186,7 @@ test.describe('Flow', () => {
     await expect(
       page.locator('.vue-flow__edge[data-id*="percussion"][data-id*="plate"]').first(),
     ).toBeAttached();
-    await node(page, 'percussion').hover({ trial: true });
+    await still(page);
     await connect(page, 'plate', 'percussion', false);
     await expect(node(page, 'percussion').locator('.barred')).toBeVisible();
     await page.mouse.up();

@@ -67,12 +67,8 @@ export async function gone(pid: number, seconds = 20): Promise<void> {
 
 // — what an engineer does, in the page —
 
-/** The demo as it was made: the session that was opened first of all. */
+/** The demo as it was made. */
 async function demo(request: APIRequestContext): Promise<Session> {
-  const { sessions } = (await (await request.get(`${app().base}/api/sessions`)).json()) as {
-    sessions: { id: string; name: string; openedAt: string | null }[];
-  };
-  process.env.E2E_DEMO ??= sessions.find((s) => s.name === 'Lantern Tide')!.id;
   const found = await request.get(`${app().base}/api/sessions/${process.env.E2E_DEMO}`);
   return ((await found.json()) as { document: Session }).document;
 }
@@ -138,7 +134,11 @@ export async function pick(
   await cell(page, strip, 'cap').click({ modifiers });
 }
 export const undoLabel = (page: Page) => page.locator('.history .what');
-export const saved = (page: Page) => expect(page.getByText('Saved', { exact: true })).toBeVisible();
+/** Waits until everything that was edited is kept; what was just done is seen two pictures later. */
+export async function saved(page: Page): Promise<void> {
+  await pictures(page, 2);
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+}
 /** Seconds on the transport's clock. */
 export async function clock(page: Page): Promise<number> {
   const [m, s] = (await page.getByTestId('clock').textContent())!.trim().split(':');

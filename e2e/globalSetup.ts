@@ -13,6 +13,9 @@ export default async function setup(): Promise<() => Promise<void>> {
   process.env.E2E_DATA = data;
   process.env.E2E_PORT = String(port);
   await start(data, port);
+  // The demo as it was made, which every test's own session is made like.
+  const answer = await fetch(`http://127.0.0.1:${port}/api/sessions`);
+  process.env.E2E_DEMO = ((await answer.json()) as { sessions: { id: string }[] }).sessions[0]!.id;
   return async () => {
     // A test may have started it anew: what runs now is stopped, as Ctrl+C does.
     const now = running(data)!;

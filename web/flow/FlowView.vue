@@ -63,7 +63,7 @@ const KINDS = [
 </script>
 
 <template>
-  <div class="flow flex-1-1-0 min-h-0 d-flex flex-column">
+  <div class="flow flex-1-1-0 min-h-0 d-flex flex-column" :aria-busy="laying">
     <div
       class="row bar ga-1 py-1 px-2 border-b text text-no-wrap flex-wrap"
       role="toolbar"

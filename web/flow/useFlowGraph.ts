@@ -82,7 +82,8 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
         const ids = first ? [] : nodes.value.filter((n) => n.data!.picked).map((n) => n.id);
         first = refit = false;
         await nextTick();
-        setTimeout(() => fit(ids.length ? ids : null), REST_MS);
+        await new Promise((drawn) => setTimeout(drawn, REST_MS));
+        fit(ids.length ? ids : null);
       }
     } catch (error) {
       notices.refused(error);
@@ -90,7 +91,14 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
     laying.value = false;
   }, REST_MS);
   watch(folded, () => (refit = true), { flush: 'sync' });
-  watch(structure, () => void place(), { immediate: true });
+  watch(
+    structure,
+    () => {
+      laying.value = true;
+      void place();
+    },
+    { immediate: true },
+  );
 
   // — what is drawn —
   const litEdge = (e: Edge) => {
