@@ -187,6 +187,8 @@ export const demoSession = (): Session => ({
   ],
   monitor: null,
   links: [],
+  pins: [],
+  layouts: [],
   dismissed: [],
   vcas: [
     newVca({

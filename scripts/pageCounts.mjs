@@ -11,7 +11,7 @@ const OWN = [
   /^sheet\//,
   /^automation\/(LaneRow|TimeRuler)\.vue$/,
   /^inserts\/EqualizerCurve\.vue$/,
-  /^surface\/SimulatedDeskPanel\.vue$/,
+  /^surface\/parts\//,
   /^app\/transport\//,
   // The table that a plot is told as.
   /^ui\/Plot\.vue$/,

@@ -1,4 +1,5 @@
 import type { Sequelize } from 'sequelize';
+import { findSpans } from './audio/spans';
 import { giveBackRoom, sweepStems } from './audio/sweep';
 import { bulk } from './database/database';
 import { compactHistories } from './sessions/compact';
@@ -46,6 +47,8 @@ export function maintain(sequelize: Sequelize): Maintenance {
       if (stems || Date.now() - lastPlayed > QUIET)
         await giveBackRoom(sequelize, Date.now() - lastPlayed > QUIET);
     });
+  // What an earlier program stored without is looked at once, when nothing else is waited for.
+  void quietly(() => findSpans(sequelize));
   const timer = setInterval(() => void round(), EVERY * 60_000).unref();
   return {
     edited() {

@@ -15,4 +15,7 @@ export const LIMITS = {
   /** Channels of the device that outputs leave by. */
   channels: 64,
   dismissed: 2000,
+  /** Strips kept at the edges of the control surfaces, and orders in which strips lie on them. */
+  pins: 200,
+  layouts: 100,
 } as const;

@@ -20,12 +20,14 @@ function most(what: string, count: number, limit: number, thing?: unknown): void
  */
 export function checkCounts(raw: unknown): void {
   if (typeof raw !== 'object' || raw === null) return;
-  const { strips, vcas, links, sections, dismissed } = raw as Record<string, unknown>;
+  const { strips, vcas, links, sections, dismissed, pins, layouts } = raw as Record<string, unknown>;
   most('strips', lengthOf(strips), LIMITS.strips);
   most('VCAs', lengthOf(vcas), LIMITS.vcas);
   most('links', lengthOf(links), LIMITS.links);
   most('sections', lengthOf(sections), LIMITS.sections);
   most('dismissed findings', lengthOf(dismissed), LIMITS.dismissed);
+  most('pins', lengthOf(pins), LIMITS.pins);
+  most('layouts', lengthOf(layouts), LIMITS.layouts);
   if (!Array.isArray(strips)) return;
   for (const strip of strips as readonly unknown[]) {
     if (typeof strip !== 'object' || strip === null) continue;

@@ -1,8 +1,10 @@
 import type { Field, Fields, Shape } from '../session/fields/shape';
 import {
   INSERT,
+  LAYOUT,
   LINK,
   OUT,
+  PIN,
   PREAMP_SETTINGS,
   SECTION,
   SEND,
@@ -13,7 +15,8 @@ import {
 } from '../session/fields/tables';
 import { LIMITS } from '../base/limits';
 
-const THINGS: readonly (readonly [title: string, fields: Fields])[] = [
+type Thing = readonly [title: string, fields: Fields];
+const THINGS: readonly Thing[] = [
   ['Session', SESSION],
   ['Tempo', TEMPO],
   ['Section', SECTION],
@@ -24,10 +27,12 @@ const THINGS: readonly (readonly [title: string, fields: Fields])[] = [
   ['Insert', INSERT],
   ['VCA', VCA],
   ['Link', LINK],
+  ['Pin', PIN],
+  ['Layout', LAYOUT],
 ];
 
 /** What a shape holds, in words. */
-function shapeText(shape: Shape): string {
+export function shapeText(shape: Shape): string {
   const orNull = 'nullable' in shape && shape.nullable ? ', or null' : '';
   switch (shape.kind) {
     case 'flag':
@@ -58,12 +63,26 @@ function shapeText(shape: Shape): string {
       return `fields of its own, below${orNull}`;
     case 'patch':
       return 'fields to be set';
+    case 'oneOf':
+      return `by its \`${shape.by}\`, one of ${Object.keys(shape.of)
+        .map((k) => `\`${k}\``)
+        .join(', ')}${orNull}`;
     case 'list':
       return `list${shape.most === null ? '' : ` of up to ${shape.most}`}: ${shape.of.kind === 'object' ? 'see below' : shapeText(shape.of)}`;
   }
 }
 const defaultText = (f: Field): string =>
   f.defaultBy ? 'by kind' : f.default === undefined ? 'has to be there' : `\`${JSON.stringify(f.default)}\``;
+
+/** A table of fields: what each holds, and what it has where it is left out. */
+export const fieldTable = (fields: Fields): readonly string[] => [
+  '| field | holds | left out | |',
+  '| --- | --- | --- | --- |',
+  ...Object.entries(fields).map(
+    ([name, f]) =>
+      `| \`${name}\` | ${shapeText(f.shape)} | ${defaultText(f)} | ${[f.about ?? '', f.fixed ? 'Fixed.' : '', f.link ? `Linked with \`${f.link}\`.` : ''].filter(Boolean).join(' ')} |`,
+  ),
+];
 
 /** All fields of the format, what each holds and where it is left out: docs/fields.md. */
 export const fieldPage = (): string =>
@@ -73,16 +92,6 @@ export const fieldPage = (): string =>
     '<!-- Written by `npm run docs` from core/session/fields/tables.ts. -->',
     '',
     'What the numbers mean stands in [session-format.md](session-format.md). What an edit cannot set is marked as fixed.',
-    ...THINGS.flatMap(([title, fields]) => [
-      '',
-      `## ${title}`,
-      '',
-      '| field | holds | left out | |',
-      '| --- | --- | --- | --- |',
-      ...Object.entries(fields).map(
-        ([name, f]) =>
-          `| \`${name}\` | ${shapeText(f.shape)} | ${defaultText(f)} | ${[f.about ?? '', f.fixed ? 'Fixed.' : '', f.link ? `Linked with \`${f.link}\`.` : ''].filter(Boolean).join(' ')} |`,
-      ),
-    ]),
+    ...THINGS.flatMap(([title, fields]) => ['', `## ${title}`, '', ...fieldTable(fields)]),
     '',
   ].join('\n');

@@ -1,5 +1,5 @@
 import { parameterName, parameterText } from '../processors/text';
-import { processorPages } from '../surface/processorPages';
+import { processorPages } from '../surface/encoders/processorPages';
 import type { Parameter, Processor } from '../processors/description';
 
 const CHANNELS = {

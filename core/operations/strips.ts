@@ -77,6 +77,18 @@ export function removeStrips(session: Session, ids: readonly Id[]): readonly Com
         : { type: 'link.set', id: l.id, patch: { members } },
     );
   }
+  if (session.pins.some((p) => gone.has(p.strip)))
+    commands.push({
+      type: 'session.set',
+      patch: { pins: session.pins.filter((p) => !gone.has(p.strip)) },
+    });
+  if (session.layouts.some((l) => l.order.some((id) => gone.has(id))))
+    commands.push({
+      type: 'session.set',
+      patch: {
+        layouts: session.layouts.map((l) => ({ ...l, order: l.order.filter((id) => !gone.has(id)) })),
+      },
+    });
   if (session.monitor !== null && gone.has(session.monitor))
     commands.push({ type: 'session.set', patch: { monitor: null } });
   for (const id of ids) commands.push({ type: 'strip.remove', id: stripOf(session, id).id });

@@ -66,6 +66,9 @@ export function freshId(session: Session, name: string, taken: Iterable<Id> = []
   for (const v of session.vcas) used.add(v.id);
   for (const l of session.links) used.add(l.id);
   for (const s of session.sections) used.add(s.id);
+  // What is kept for the desk may outlive its strip: another one is not taken for it.
+  for (const p of session.pins) used.add(p.strip);
+  for (const l of session.layouts) for (const id of [l.id, ...l.order]) used.add(id);
   const stem =
     name
       .normalize('NFKD')

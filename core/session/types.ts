@@ -1,7 +1,9 @@
 import type {
   INSERT,
   LINK,
+  LAYOUT,
   LINK_PARTS,
+  PIN,
   OUT,
   SECTION,
   SEND,
@@ -31,6 +33,9 @@ export interface Strip extends Values<typeof STRIP> {}
 export interface Vca extends Values<typeof VCA> {}
 /** Strips that are moved together, in both directions: what is done to one is done to all. */
 export interface Link extends Values<typeof LINK> {}
+/** Kept at an edge of the control surfaces. */
+export interface Pin extends Values<typeof PIN> {}
+export interface Layout extends Values<typeof LAYOUT> {}
 export interface Section extends Values<typeof SECTION> {}
 export interface Tempo extends Values<typeof TEMPO> {}
 /** The whole session, immutable: see docs/session-format.md. */

@@ -22,6 +22,7 @@ const PRESET = {
   json: Object.fromEntries(Object.entries(presetJsonSchema() as object).filter(([key]) => key !== '$schema')),
 };
 /** By its own check, `validProfile`. */
+const DESK = { json: { type: 'object', description: 'A desk, as docs/surfaces.md tells.' } };
 const PROFILE = { json: { type: 'object', description: 'A profile, as docs/surfaces.md tells.' } };
 
 /** Every route of the API; a test holds the list against the router. */
@@ -119,7 +120,7 @@ export const ROUTES: readonly RouteFacts[] = [
     method: 'get',
     path: '/stems/:address',
     about: 'Facts of a stem.',
-    answer: [200, '`channels`, `sampleRate`, `frames`, `overview`'],
+    answer: [200, '`channels`, `sampleRate`, `frames`, `overview`, `spans`'],
   },
   {
     method: 'get',
@@ -140,6 +141,31 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Keeps a profile.',
     body: PROFILE,
     answer: [200, '`profile`'],
+  },
+  {
+    method: 'delete',
+    path: '/surface-profiles/:id',
+    about: 'Removes a profile that was kept.',
+    answer: [204, 'nothing'],
+  },
+  {
+    method: 'get',
+    path: '/desks',
+    about: 'Desks of control surfaces.',
+    answer: [200, '`desks`'],
+  },
+  {
+    method: 'put',
+    path: '/desks/:id',
+    about: 'Keeps a desk: its units, and how they work together.',
+    body: DESK,
+    answer: [200, '`desk`'],
+  },
+  {
+    method: 'delete',
+    path: '/desks/:id',
+    about: 'Removes a desk.',
+    answer: [204, 'nothing'],
   },
   {
     method: 'get',

@@ -5,14 +5,15 @@ import type { Sequelize } from 'sequelize';
 import type { PreampSettings } from '../../core/devices/preamp';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
 import { validPreset } from '../../core/settings/preset';
-import { validProfile } from '../../core/surface/profile';
-import simulatedDesk from '../../core/surface/profiles/simulatedDesk.json';
+import { validDesk } from '../../core/surface/desk/validDesk';
+import { validProfile } from '../../core/surface/profile/validProfile';
+import { standIns } from '../../core/surface/stands/stands';
 import { readWavHeader, type WavFacts } from '../../core/formats/wav';
 import { Refusal } from '../../core/base/refusal';
 import { judgeLength } from '../audio/stemReader';
 import { stemAudio, stemRow, storeStem } from '../audio/stemStore';
 import { sweepStems, stemIdsOf } from '../audio/sweep';
-import { PresetRow, SurfaceProfileRow } from '../database/models';
+import { DeskRow, PresetRow, SurfaceProfileRow } from '../database/models';
 import type { PreampBridge } from '../devices/preampBridge';
 import type { Live } from '../live/live';
 import { checkRoom, EDIT_RESERVE } from '../files/room';
@@ -177,6 +178,7 @@ export function apiRoutes({
       sampleRate: row.sampleRate,
       frames: row.frames,
       overview: row.overview.toString('base64'),
+      spans: row.spans ?? null,
     });
   });
   api.get('/stems/:address/pcm', async (req, res) => {
@@ -191,18 +193,39 @@ export function apiRoutes({
 
   api.get('/surface-profiles', async (_req, res) => {
     const rows = await SurfaceProfileRow.findAll({ order: [['name', 'ASC']] });
-    res.json({ profiles: [simulatedDesk, ...rows.map((r) => r.profile)] });
+    res.json({ profiles: [...standIns, ...rows.map((r) => r.profile)] });
   });
   api.put('/surface-profiles/:id', json({ limit: '1mb' }), async (req, res) => {
     const profile = validProfile(req.body);
-    if (profile.id !== req.params.id || profile.simulated)
+    if (profile.id !== req.params.id || profile.simulated || standIns.some((p) => p.id === profile.id))
       throw new BadRequest(
         400,
         'format',
-        'The profile bears another id than its address, or calls itself simulated.',
+        'The profile bears another id than its address, that of a stand-in, or calls itself simulated.',
       );
     await SurfaceProfileRow.upsert({ id: profile.id, name: profile.name, profile });
     res.json({ profile });
+  });
+  api.delete('/surface-profiles/:id', async (req, res) => {
+    if ((await SurfaceProfileRow.destroy({ where: { id: req.params.id } })) === 0)
+      throw new BadRequest(404, 'unknown', 'There is no such profile any more: it was removed.');
+    res.status(204).end();
+  });
+  api.get('/desks', async (_req, res) => {
+    const rows = await DeskRow.findAll({ order: [['name', 'ASC']] });
+    res.json({ desks: rows.map((r) => r.desk) });
+  });
+  api.put('/desks/:id', json({ limit: '1mb' }), async (req, res) => {
+    const desk = validDesk(req.body);
+    if (desk.id !== req.params.id)
+      throw new BadRequest(400, 'format', 'The desk bears another id than its address.');
+    await DeskRow.upsert({ id: desk.id, name: desk.name, desk });
+    res.json({ desk });
+  });
+  api.delete('/desks/:id', async (req, res) => {
+    if ((await DeskRow.destroy({ where: { id: req.params.id } })) === 0)
+      throw new BadRequest(404, 'unknown', 'There is no such desk any more: it was removed.');
+    res.status(204).end();
   });
   api.get('/preamps', async (_req, res) => {
     res.json({ simulated: true, connected: preamps !== null, states: (await preamps)?.states() ?? [] });

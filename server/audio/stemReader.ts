@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { floatBytes, WavStream } from '../../core/formats/wav';
 import { Resampler } from '../../core/formats/resample';
+import { SpanMeter, type Spans } from '../../core/metering/spans';
 import { Refusal } from '../../core/base/refusal';
 import type { Channels } from '../../core/session/types';
 import type { Hertz, Samples } from '../../core/base/units';
@@ -22,6 +23,8 @@ export interface StemRead {
   readonly frames: Samples;
   /** Highest peak of each hundredth of a second, 0..255. */
   readonly overview: Uint8Array<ArrayBuffer>;
+  /** Where it sounds. */
+  readonly spans: Spans;
 }
 
 /** The hash that names a stem: of its rate and channels, and of its samples, in the order in which `update` gets them. */
@@ -72,7 +75,7 @@ export async function* readStem(
   const last = to.end();
   if (last.chunk) yield last.chunk;
   if (to.frames === 0) throw new Refusal('audio', 'it holds no audio');
-  return { sha256: last.sha256, channels, frames: to.frames, overview: last.overview };
+  return { sha256: last.sha256, channels, frames: to.frames, overview: last.overview, spans: last.spans };
 }
 
 /** Collects floats into chunks of whole size, the hash and the overview, as audio arrives. */
@@ -85,6 +88,7 @@ class ChunkMaker {
   private peak = 0;
   private inPeak = 0;
   private readonly peakFrames: number;
+  private readonly spans: SpanMeter;
   frames = 0;
 
   constructor(
@@ -92,11 +96,13 @@ class ChunkMaker {
     rate: Hertz,
   ) {
     this.hash = stemHash(rate, channels);
+    this.spans = new SpanMeter(channels, rate);
     this.peakFrames = Math.max(1, Math.round(rate / 100));
   }
 
   *write(audio: Float32Array): Generator<StemChunk> {
     this.frames += audio.length / this.channels;
+    this.spans.push(audio);
     for (let i = 0; i < audio.length; i++) {
       const v = Math.abs(audio[i]!);
       if (v > this.peak) this.peak = v;
@@ -127,9 +133,15 @@ class ChunkMaker {
     readonly chunk: StemChunk | null;
     readonly sha256: string;
     readonly overview: Uint8Array<ArrayBuffer>;
+    readonly spans: Spans;
   } {
     const chunk = this.filled > 0 ? this.take() : null;
     if (this.inPeak > 0) this.endPeak();
-    return { chunk, sha256: this.hash.digest('hex'), overview: Uint8Array.from(this.peaks) };
+    return {
+      chunk,
+      sha256: this.hash.digest('hex'),
+      overview: Uint8Array.from(this.peaks),
+      spans: this.spans.end(),
+    };
   }
 }

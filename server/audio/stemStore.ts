@@ -122,13 +122,13 @@ export const storeStem = (
         } finally {
           await reading.return(undefined as never);
         }
-        const { sha256, channels, frames, overview } = read;
+        const { sha256, channels, frames, overview, spans } = read;
         content = sha256;
         const [known] = await touched(sha256);
         if (known?.damaged) return factsOf(await renewed(known, id, transaction));
         if (known) throw new Known(known);
         const row = await StemRow.create(
-          { id, sha256, channels, sampleRate: rate, frames, overview: Buffer.from(overview) },
+          { id, sha256, channels, sampleRate: rate, frames, overview: Buffer.from(overview), spans },
           { transaction },
         );
         return factsOf(row);

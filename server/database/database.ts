@@ -9,9 +9,10 @@ import * as sixth from './migrations/2026-11-006-automation';
 import * as seventh from './migrations/2026-11-007-history-and-references';
 import * as eighth from './migrations/2026-11-008-list';
 import * as ninth from './migrations/2026-11-009-snapshots';
+import * as tenth from './migrations/2026-11-010-desks-and-spans';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth, ninth];
+const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth, ninth, tenth];
 
 const open = (url: string, most: number) =>
   new Sequelize(url, {

@@ -7,6 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize';
 import type { Command } from '../../core/edits/commands';
+import type { Spans } from '../../core/metering/spans';
 import type { Session } from '../../core/session/types';
 import type { ChangeKind } from '../../core/edits/history';
 
@@ -44,6 +45,8 @@ export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttrib
   declare frames: number;
   /** Highest peak of each hundredth of a second, 0..255. */
   declare overview: Buffer;
+  /** Where it sounds, above -60 dBFS; null where that was not looked for yet. */
+  declare spans: CreationOptional<Spans | null>;
   /** Its samples were found not to be those that were stored: it is stored anew when its file comes in again. */
   declare damaged: CreationOptional<boolean>;
   /** When it was last brought in, or met again by something that brings it in. */
@@ -68,6 +71,13 @@ export class SurfaceProfileRow extends Model<
   declare id: string;
   declare name: string;
   declare profile: unknown;
+}
+
+/** A desk of the studio: its units, and how they work together. */
+export class DeskRow extends Model<InferAttributes<DeskRow>, InferCreationAttributes<DeskRow>> {
+  declare id: string;
+  declare name: string;
+  declare desk: unknown;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -123,6 +133,7 @@ export function defineModels(sequelize: Sequelize): void {
       sampleRate: { type: DataTypes.INTEGER, allowNull: false },
       frames: { type: DataTypes.INTEGER, allowNull: false },
       overview: { type: DataTypes.BLOB, allowNull: false },
+      spans: { type: DataTypes.JSON, allowNull: true, defaultValue: null },
       damaged: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       usedAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: DataTypes.DATE,
@@ -144,6 +155,14 @@ export function defineModels(sequelize: Sequelize): void {
       profile: { type: DataTypes.JSONB, allowNull: false },
     },
     { ...common, tableName: 'surface_profiles' },
+  );
+  DeskRow.init(
+    {
+      id: { type: DataTypes.TEXT, primaryKey: true },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      desk: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'desks' },
   );
   PresetRow.init(
     {

@@ -13,10 +13,19 @@ interface Marks {
   readonly costs: ReadonlyMap<string, number>;
   /** Inserts that are switched off for the ear alone, by `strip insert`. */
   readonly dry: ReadonlySet<string>;
+  /** Units of the desk, from 1, under whose faders each strip lies now. */
+  readonly units: ReadonlyMap<Id, readonly number[]>;
   /** Numbers beside the titles of views, by the view's name. */
   readonly badges: ReadonlyMap<string, { readonly count: number; readonly tone: string }>;
 }
-const NONE: Marks = { lit: new Map(), words: new Map(), costs: new Map(), dry: new Set(), badges: new Map() };
+const NONE: Marks = {
+  lit: new Map(),
+  words: new Map(),
+  costs: new Map(),
+  units: new Map(),
+  dry: new Set(),
+  badges: new Map(),
+};
 
 /** What features have to say of strips, so that views show it without knowing whence it comes. */
 export const useMarks = defineStore('marks', () => {
@@ -31,6 +40,7 @@ export const useMarks = defineStore('marks', () => {
     words: computed(() => from.words?.() ?? NONE.words),
     costs: computed(() => from.costs?.() ?? NONE.costs),
     dry: computed(() => from.dry?.() ?? NONE.dry),
+    units: computed(() => from.units?.() ?? NONE.units),
     badges: computed(() => from.badges?.() ?? NONE.badges),
   };
 });

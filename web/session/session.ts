@@ -3,6 +3,7 @@ import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef } from 'vue';
 import { sessionAt, standingAt } from '@core/automation/at';
 import { setLanes } from '@core/automation/edit';
+import type { Spans } from '@core/metering/spans';
 import type { PreampState } from '@core/devices/preamp';
 import { apply } from '@core/edits/apply';
 import type { Command } from '@core/edits/commands';
@@ -41,6 +42,8 @@ export interface StemInfo {
   readonly frames: number;
   /** Peaks of each hundredth of a second, 0..255, as base64. */
   readonly overview: string;
+  /** Where it sounds, above -60 dBFS; null where that is not known yet. */
+  readonly spans?: Spans | null;
 }
 
 interface Opened extends SessionState {

@@ -12,6 +12,8 @@ const props = defineProps<{
   edges: readonly number[];
   from: number;
   share: number;
+  /** Columns that lie under a unit of the desk: from, and how many. */
+  hands?: readonly { readonly from: number; readonly count: number }[];
 }>();
 const emit = defineEmits<{ go: [share: number] }>();
 
@@ -64,6 +66,15 @@ function key(e: KeyboardEvent) {
       }"
     />
     <i
+      v-for="u in hands ?? []"
+      :key="`hands ${u.from}`"
+      class="hands position-absolute"
+      :style="{
+        left: `${(edges[u.from]! / edges.at(-1)!) * 100}%`,
+        width: `calc(${((edges[u.from + u.count]! - edges[u.from]!) / edges.at(-1)!) * 100}% - 2px)`,
+      }"
+    />
+    <i
       class="view position-absolute top-0 bottom-0"
       :style="{ left: `${from * 100}%`, width: `${share * 100}%` }"
     />
@@ -78,6 +89,11 @@ function key(e: KeyboardEvent) {
 .band {
   top: 5px;
   height: 4px;
+}
+.hands {
+  bottom: 0;
+  height: 3px;
+  background: var(--signal);
 }
 .view {
   margin: 1px 0;

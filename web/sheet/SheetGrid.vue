@@ -82,7 +82,7 @@ const rails = stable(
 
 const bandOf = (c: Column): Band =>
   sourceBands.value.find((b) => b.folded && b.strips[0] === stripsIn(c)[0]!.id)!;
-const { current, edited, dryOf, preampOf, outName } = useColumnFacts(doc);
+const { current, edited, dryOf, preampOf, unitsOf, outName } = useColumnFacts(doc);
 
 // — where things stand —
 
@@ -272,6 +272,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                   :edited-insert="edited(p.column.id)"
                   :dry="dryOf(p.column.strip)"
                   :preamp="preampOf(p.column.strip)"
+                  :units="unitsOf(p.column.id)"
                   :writing="automation.writing.get(p.column.id) ?? null"
                   :lit="marks.lit.get(p.column.id) ?? null"
                 />

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { computed } from 'vue';
+import { useMarks } from '@/session/marks';
+import { usePick } from '@/session/pick';
 import SessionMap from './SessionMap.vue';
 import { GAP, LABELS, type SheetColumns } from './useSheetColumns';
 import { say } from './texts';
@@ -19,6 +22,22 @@ const {
   landingBands,
   goTo,
 } = props.columns;
+const marks = useMarks();
+const pick = usePick();
+/** Runs of columns under the same unit of the desk. */
+function handsOn(columns: readonly { readonly id: string }[]) {
+  const runs: { from: number; count: number; unit: string }[] = [];
+  columns.forEach(({ id }, i) => {
+    const unit = marks.units.get(id)?.join(' ');
+    if (!unit) return;
+    const last = runs.at(-1);
+    if (last && last.unit === unit && last.from + last.count === i) last.count++;
+    else runs.push({ from: i, count: 1, unit });
+  });
+  return runs;
+}
+const sourceHands = computed(() => handsOn(pick.columns.sources));
+const landingHands = computed(() => handsOn(pick.columns.landing));
 function goToLanding(share: number) {
   if (landingEl.value) landingEl.value.scrollLeft = share * landingFull.value - landingWidth.value / 2;
 }
@@ -38,6 +57,7 @@ function goToLanding(share: number) {
       :edges="sourceEdges"
       :from="sourcesLeft / sourcesFull"
       :share="sourcesWidth / sourcesFull"
+      :hands="sourceHands"
       @go="goTo"
     />
     <SessionMap
@@ -49,6 +69,7 @@ function goToLanding(share: number) {
       :edges="landingEdges"
       :from="landingLeft / landingFull"
       :share="landingWidth / landingFull"
+      :hands="landingHands"
       @go="goToLanding"
     />
   </div>

@@ -33,6 +33,7 @@ export default defineComponent({
     editedInsert: { type: String as PropType<string | null>, default: null },
     dry: { type: Array as PropType<readonly string[]>, default: () => [] },
     preamp: { type: String as PropType<'settled' | 'open' | null>, default: null },
+    units: { type: String, default: '' },
     writing: { type: Array as PropType<readonly ControlRef[] | null>, default: null },
     /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */
     lit: { type: String as PropType<string | null>, default: null },

@@ -23,6 +23,7 @@ export function useColumnFacts(doc: ComputedRef<Session>) {
     const state = session.preamps.get(s.preamp.input);
     return state && unconfirmed(state, s.preamp).length === 0 ? 'settled' : 'open';
   };
+  const unitsOf = (strip: string) => marks.units.get(strip)?.join(' ') ?? '';
   const outputs = computed(() => doc.value.strips.filter((s) => s.kind === 'output').length);
   const outName = (s: Strip) =>
     s.kind === 'output'
@@ -31,5 +32,5 @@ export function useColumnFacts(doc: ComputedRef<Session>) {
         ? say('nowhere')
         : nameOf(doc.value, s.out.to);
 
-  return { current, edited, dryOf, preampOf, outName };
+  return { current, edited, dryOf, preampOf, unitsOf, outName };
 }

@@ -1,125 +1,136 @@
 <script setup lang="ts">
-import { useStorage } from '@vueuse/core';
-import { computed, onMounted, ref, watch } from 'vue';
+import { useElementSize, useStorage } from '@vueuse/core';
+import { computed, ref } from 'vue';
+import { reachRole } from '@core/surface/keys/reach';
+import { reaches } from '@core/surface/reaches/registry';
 import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import KeyHint from '@/ui/KeyHint.vue';
-import SimulatedDeskPanel from './SimulatedDeskPanel.vue';
-import { useSurface } from './useSurface';
+import DeskPanel from './DeskPanel.vue';
+import MonitorPanel from './MonitorPanel.vue';
+import { geometryOf, scaleFor } from './parts/scale';
 import { say } from './texts';
+import UnitPanel from './UnitPanel.vue';
+import { useSurface } from './useSurface';
 
-/** The desk, its window over the strips, and the devices that are connected. */
+/** The desk: its windows over the strips, and its units as they lie on the table. */
 const surface = useSurface();
 const commands = useCommands();
-const input = ref<string | null>(null);
-const output = ref<string | null>(null);
-const profile = ref(surface.profile.id);
-const last = computed(() => Math.min(surface.total, surface.first + surface.profile.width));
-const named = (ports: readonly MIDIPort[]) =>
-  ports.map((p) => ({ title: p.name ?? say('midiPort'), value: p.id }));
-const profiles = computed(() => surface.profiles.map((p) => ({ title: p.name, value: p.id })));
-/** The profile that a device was given last, by the name of its port. */
-const known = useStorage<Record<string, string>>('zonula.portProfiles', {});
-watch(input, (id) => {
-  const before = known.value[surface.ports.inputs.find((p) => p.id === id)?.name ?? ''];
-  if (before && surface.profiles.some((p) => p.id === before)) profile.value = before;
+surface.used = true;
+const face = ref<HTMLElement | null>(null);
+const { width, height } = useElementSize(face);
+const PANELS = ['desk', 'midi'] as const;
+const chosen = useStorage<'desk' | 'midi' | 'none' | 'auto'>('zonula.surfaceSide', 'auto');
+/** Beside one unit there is room for its MIDI; several want the room themselves, until something else is asked for. */
+const side = computed(() =>
+  chosen.value !== 'auto' ? chosen.value : surface.desk.units.length > 1 ? 'none' : 'midi',
+);
+
+const units = computed(() =>
+  surface.desk.units.flatMap((unit) => {
+    const profile = surface.profile(unit.profile);
+    return profile ? [{ unit, profile, device: surface.simulated.get(unit.id) ?? null }] : [];
+  }),
+);
+const drawn = computed(() => units.value.filter((u) => u.device));
+const scale = computed(() =>
+  scaleFor(
+    drawn.value.map((u) => geometryOf(u.profile)),
+    // Room for a scroll bar, which would otherwise come and go.
+    width.value - 16,
+    height.value - 8,
+  ),
+);
+/** Units are told apart on the Sheet by numbers: those with faders, in their order. */
+const numbers = computed(() => {
+  const many = units.value.filter((u) => u.profile.width > 0);
+  return new Map(many.length > 1 ? many.map((u, i) => [u.unit.id, i + 1]) : []);
 });
-onMounted(surface.loadProfiles);
-function connect() {
-  const from = surface.ports.inputs.find((p) => p.id === input.value);
-  const speaks = surface.profiles.find((p) => p.id === profile.value);
-  if (!from) return;
-  known.value = { ...known.value, [from.name ?? '']: profile.value };
-  void surface.connect(from, surface.ports.outputs.find((p) => p.id === output.value) ?? null, speaks);
-}
+const asList = computed(() =>
+  reaches.map((r) => ({ title: r.name, value: r.id, keys: keyShown(commands.keysOf(reachRole(r.id))) })),
+);
+const away = computed(() => units.value.filter((u) => !u.device));
 </script>
 
 <template>
   <main class="view flex-1-1-0 min-h-0 d-flex">
-    <div class="flex-1-1-0 min-w-0 py-4 px-5 overflow-auto">
-      <div class="row window ga-3 mb-3">
-        <b>{{ say('stripsFirstLastTotal', { first: surface.first + 1, last, total: surface.total }) }}</b>
-        <div class="map position-relative flex-1-1-0 bg-well" aria-hidden="true">
-          <i
-            class="at"
-            :style="{
-              left: `${(surface.first / Math.max(1, surface.total)) * 100}%`,
-              width: `${(surface.profile.width / Math.max(1, surface.total)) * 100}%`,
-            }"
-          />
-        </div>
-        <v-btn variant="outlined" @click="surface.bank(-1)"
-          >{{ say('bankLeft') }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankLeft'))"
-        /></v-btn>
-        <v-btn variant="outlined" @click="surface.bank(1)"
-          >{{ say('bankRight') }} <KeyHint class="key ms-1" :keys="keyShown(commands.keysOf('bankRight'))"
-        /></v-btn>
-      </div>
-      <SimulatedDeskPanel />
-    </div>
-    <aside class="flex-0-0 border-s pa-4 d-flex flex-column ga-3 min-h-0">
-      <section>
-        <h2>{{ say('devices') }}</h2>
-        <v-list bg-color="transparent">
-          <v-list-item
-            v-for="c in surface.connections"
-            :key="c.id"
-            :title="c.name"
-            :subtitle="c.profile.name"
-          >
-            <template #append>
-              <v-chip v-if="c.id === 'simulated'" class="caution" :text="say('simulated')" />
-              <v-btn v-if="c.id !== 'simulated'" @click="surface.disconnect(c.id)">{{
-                say('disconnect')
-              }}</v-btn>
-            </template>
-          </v-list-item>
-        </v-list>
-        <p v-if="!surface.midiOffered" class="soft">{{ say('browserOffersNoMidiPorts') }}</p>
-        <v-btn v-else-if="!surface.midi" variant="outlined" @click="surface.askMidi">{{
-          say('lookForMidiDevices')
-        }}</v-btn>
-        <div v-else-if="surface.ports.inputs.length" class="ports d-flex flex-column ga-1">
-          <v-select
-            v-model="input"
-            :items="named(surface.ports.inputs)"
-            :placeholder="say('from')"
-            :aria-label="say('midiInput')"
-          />
-          <v-select
-            v-model="output"
-            :items="named(surface.ports.outputs)"
-            :placeholder="say('backTo')"
-            clearable
-            :aria-label="say('midiOutput')"
-          />
-          <v-select
-            v-model="profile"
-            :items="profiles"
-            :aria-label="say('profileHowItSpeaks')"
-            :hint="say('howSpeaksDocsSurfacesMd')"
-            persistent-hint
-          />
-          <v-btn variant="outlined" :disabled="!input" @click="connect">{{ say('connect') }}</v-btn>
-        </div>
-        <p v-else class="soft">{{ say('noMidiDevicePluggedPlug') }}</p>
-      </section>
-      <section class="monitor-side d-flex flex-column flex-1-1-0">
-        <h2>{{ say('midiAsGoes') }}</h2>
-        <p v-if="!surface.monitor.length" class="soft">{{ say('moveFaderBytesAppearHere') }}</p>
-        <ol
-          class="monitor mono plain-list ma-0 pa-0 overflow-y-auto tiny flex-1-1-0"
-          :aria-label="say('midiMonitor')"
+    <div class="flex-1-1-0 min-w-0 d-flex flex-column py-2 px-3 ga-2">
+      <div class="row ga-3 align-center">
+        <div
+          v-for="w in surface.windows"
+          :key="w.group.key"
+          class="d-flex ga-2 align-center flex-1-1-0 min-w-0"
         >
-          <li
-            v-for="(line, i) in [...surface.monitor].reverse()"
-            :key="surface.monitor.length - i"
-            :class="line.way"
+          <b class="text-no-wrap"
+            >{{ w.group.key ? `${numbers.get(w.group.key) ?? ''} ` : ''
+            }}{{
+              w.total
+                ? say('stripsFirstLastTotal', {
+                    first: w.first + 1,
+                    last: Math.max(w.last, w.first + 1),
+                    total: w.total,
+                  })
+                : say('noStripsHere')
+            }}</b
           >
-            <span>{{ line.way === 'in' ? '→' : '←' }}</span> {{ line.bytes }}
-          </li>
-        </ol>
-      </section>
+          <v-select
+            class="reach flex-0-0"
+            :model-value="w.reach.id"
+            :items="asList"
+            :aria-label="say('reach')"
+            @update:model-value="surface.press(reachRole($event), w.group.units[0]?.id)"
+          >
+            <template #item="{ props: line, item }">
+              <v-list-item v-bind="line">
+                <template #append><KeyHint :keys="item.keys" /></template>
+              </v-list-item>
+            </template>
+          </v-select>
+          <div class="map position-relative flex-1-1-0 bg-well" aria-hidden="true">
+            <i
+              class="position-absolute top-0 bottom-0"
+              :style="{
+                left: `${(w.first / Math.max(1, w.total)) * 100}%`,
+                width: `${((Math.max(w.last, w.first) - w.first) / Math.max(1, w.total)) * 100}%`,
+              }"
+            />
+          </div>
+        </div>
+        <v-btn variant="outlined" size="small" @click="surface.press('join')">{{
+          surface.desk.joined ? say('partUnits') : say('joinUnits')
+        }}</v-btn>
+        <v-btn
+          v-for="panel in PANELS"
+          :key="panel"
+          size="small"
+          :variant="side === panel ? 'flat' : 'outlined'"
+          :color="side === panel ? 'primary' : undefined"
+          :aria-pressed="side === panel"
+          @click="chosen = side === panel ? 'none' : panel"
+          >{{ say(panel) }}</v-btn
+        >
+      </div>
+      <p v-if="!units.length" class="soft">{{ say('noUnitYetAddOne') }}</p>
+      <p v-for="u in away" :key="u.unit.id" class="soft ma-0">
+        {{ say('unitSpeaksThere', { name: u.unit.name }) }}
+      </p>
+      <div ref="face" class="flex-1-1-0 min-h-0 overflow-auto">
+        <div class="faces d-flex flex-wrap">
+          <UnitPanel
+            v-for="u in drawn"
+            :key="u.unit.id"
+            :unit="u.unit"
+            :profile="u.profile"
+            :device="u.device!"
+            :scale="scale"
+            :number="numbers.get(u.unit.id) ?? null"
+          />
+        </div>
+      </div>
+    </div>
+    <aside v-if="side !== 'none'" class="flex-0-0 border-s pa-3 d-flex flex-column min-h-0 overflow-y-auto">
+      <DeskPanel v-if="side === 'desk'" />
+      <MonitorPanel v-else />
     </aside>
   </main>
 </template>
@@ -127,40 +138,23 @@ function connect() {
 <style scoped>
 .map {
   height: 8px;
+  min-width: 40px;
 }
-.map .at {
-  position: absolute;
-  top: 0;
-  bottom: 0;
+.map i {
   background: var(--signal);
 }
+.reach {
+  width: 190px;
+}
+.faces {
+  gap: 12px;
+}
 aside {
-  width: 300px;
+  width: 270px;
 }
-@media (max-width: 1180px) {
-  .view {
-    display: block;
-    overflow-y: auto;
-  }
+@media (max-width: 1000px) {
   aside {
-    width: auto;
-    border: 0;
-    border-top: 1px solid var(--rule);
+    width: 220px;
   }
-}
-.monitor-side {
-  min-height: 120px;
-}
-.monitor li {
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  line-height: 18px;
-}
-.monitor .out {
-  color: var(--ink-soft);
-}
-.monitor .in span {
-  color: var(--signal);
 }
 </style>

@@ -1,40 +1,69 @@
-import type { Action, Feature } from '@/commands/feature';
-import { useSurface } from './useSurface';
+import { keyRoles } from '@core/surface/keys/registry';
+import { reachRole } from '@core/surface/keys/reach';
+import { reaches } from '@core/surface/reaches/registry';
+import { withPins } from '@core/operations/pins';
+import { lazy, type Action, type Feature } from '@/commands/feature';
+import { usePick } from '@/session/pick';
+import { useSession } from '@/session/session';
 import { say } from './texts';
 
+/** The desk is fetched when it is asked for, and a moment after the session has opened: its devices work from every view. */
+const SOON_MS = 1200;
+const desk = async () => (await import('./useSurface')).useSurface();
+
+/** Keys of the page at first; the reaches have theirs by their order. */
+const KEYS: Readonly<Record<string, string>> = {
+  bankLeft: '[',
+  bankRight: ']',
+  nudgeLeft: '{',
+  nudgeRight: '}',
+  toFirst: 'Alt+[',
+  toLast: 'Alt+]',
+  join: 'Shift+J',
+  flip: 'Shift+Y',
+  lock: 'Shift+Q',
+  ...Object.fromEntries(reaches.map((r, i) => [reachRole(r.id), `Shift+F${i + 1}`])),
+};
+/** What the page does by actions of its own, what is held, and what only a key of the device can mean. */
+const ELSEWHERE = new Set([
+  'play',
+  'stop',
+  'loop',
+  'undo',
+  'redo',
+  'hide',
+  'showAll',
+  'link',
+  'pinLeft',
+  'pinRight',
+  'user',
+]);
+
 function surfaceActions(): readonly Action[] {
-  const surface = useSurface();
-  return [
-    {
-      id: 'bankLeft',
-      title: say('surfaceBankLeft'),
-      keys: '[',
+  const session = useSession();
+  const pick = usePick();
+  const ofRoles = keyRoles
+    .filter((r) => r.of === 'unit' && (r.press ?? r.release) && !ELSEWHERE.has(r.id))
+    .map((r): Action => ({
+      id: r.id,
+      title: say('surfaceName', { name: r.name }),
+      keys: KEYS[r.id] ?? '',
       group: 'Surface',
-      run: () => surface.bank(-1),
-    },
-    {
-      id: 'bankRight',
-      title: say('surfaceBankRight'),
-      keys: ']',
-      group: 'Surface',
-      run: () => surface.bank(1),
-    },
-    {
-      id: 'nudgeLeft',
-      title: say('surfaceNudgeLeft'),
-      keys: '{',
-      group: 'Surface',
-      run: () => surface.nudge(-1),
-    },
-    {
-      id: 'nudgeRight',
-      title: say('surfaceNudgeRight'),
-      keys: '}',
-      group: 'Surface',
-      run: () => surface.nudge(1),
-    },
-  ];
+      run: async () => (await desk()).press(r.id),
+    }));
+  const pin = (side: 'left' | 'right'): Action => ({
+    id: side === 'left' ? 'pinLeft' : 'pinRight',
+    title: say(side === 'left' ? 'pinPickedStripsLeft' : 'pinPickedStripsRight'),
+    keys: '',
+    group: 'Surface',
+    run: (given) => session.perform((s) => withPins(s, given?.strips ?? pick.picked, side)),
+  });
+  return [...ofRoles, pin('left'), pin('right')];
 }
 
 /** Control surfaces. */
-export const surface: Feature = { actions: surfaceActions };
+export const surface: Feature = {
+  actions: surfaceActions,
+  setup: () => void setTimeout(() => void desk(), SOON_MS),
+  dialogs: { layouts: lazy(() => import('./LayoutsDialog.vue')) },
+};

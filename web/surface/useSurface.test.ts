@@ -1,6 +1,9 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import simulatedProfile from '@core/surface/profiles/simulatedDesk.json';
-import { validProfile } from '@core/surface/profile';
+import { nextTick } from 'vue';
+import simulatedV1 from '@core/surface/profile/fixtures/version1.json';
+import { levelAt } from '@core/levels/faderLaw';
+import { newDesk } from '@core/surface/desk/desk';
+import { simulatedFaders } from '@core/surface/stands/motorFaders';
 import { useSession } from '@/session/session';
 import { answer, newPage, said, small } from '@/testing/stores';
 import { useSurface } from './useSurface';
@@ -11,10 +14,12 @@ vi.mock('@/session/sync/sessionSync', async () => ({
   SessionSync: (await import('@/testing/fakes')).FakeSync,
 }));
 vi.mock('@/audio/player', async () => ({ Player: (await import('@/testing/fakes')).FakePlayer }));
+const router = vi.hoisted(() => ({ push: vi.fn() }));
+vi.mock('vue-router', () => ({ useRouter: () => router }));
 
-/** A plain fader box: one fader by pitch bend, as no simulated desk speaks. */
+/** A plain fader box: one fader, as no stand-in speaks, in the first version of the format. */
 const box = {
-  ...simulatedProfile,
+  ...simulatedV1,
   id: 'box',
   name: 'Fader box',
   simulated: false,
@@ -25,45 +30,201 @@ const box = {
       kind: 'fader',
       position: 0,
       in: { type: 'control14', channel: 3, controller: 7 },
-      out: null,
-      touch: null,
+      out: { type: 'control14', channel: 3, controller: 7 },
+      touch: { type: 'note', channel: 3, note: 1 },
     },
   ],
 };
+let kept: { desks: unknown[]; profiles: unknown[] } = { desks: [], profiles: [] };
 
 beforeEach(async () => {
   newPage();
-  server.ask.mockReset().mockResolvedValue(answer(small));
+  kept = { desks: [], profiles: [] };
+  server.ask.mockReset().mockImplementation(async (_method: string, path: string) => {
+    if (path === '/desks') return { desks: kept.desks };
+    if (path === '/surface-profiles') return { profiles: kept.profiles };
+    if (path === '/sessions')
+      return {
+        sessions: [
+          { id: 'one', name: 'One' },
+          { id: 'two', name: 'Two' },
+        ],
+      };
+    return answer(small);
+  });
   await useSession().open('one');
 });
 afterEach(() => vi.unstubAllGlobals());
 
-it('the shipped profile, which the page takes as it is, is a valid one', () => {
-  expect(validProfile(simulatedProfile)).toEqual(validProfile(useSurface().profile));
-});
-it('profiles that were kept are read, and a device speaks by the one that it is given', async () => {
+/** A browser's MIDI: it keeps to the interface of the Web MIDI API (W3C Working Draft, 4.1 to 4.6). */
+class FakePort {
+  state = 'connected';
+  connection = 'closed';
+  onmidimessage: ((e: { data: Uint8Array }) => void) | null = null;
+  readonly sent: number[] = [];
+  readonly version = '1';
+  readonly manufacturer = '';
+  constructor(
+    readonly id: string,
+    readonly name: string,
+    readonly type: 'input' | 'output',
+  ) {}
+  async open() {
+    this.connection = 'open';
+    return this;
+  }
+  async close() {
+    this.connection = 'closed';
+    return this;
+  }
+  send(bytes: number[]) {
+    if (this.state !== 'connected') throw new DOMException('The port is away.', 'InvalidStateError');
+    this.sent.push(...bytes);
+  }
+}
+class FakeAccess {
+  readonly inputs = new Map<string, FakePort>();
+  readonly outputs = new Map<string, FakePort>();
+  onstatechange: (() => void) | null = null;
+  readonly sysexEnabled = true;
+  plug(name: string, id: string) {
+    const input = new FakePort(`${id} in`, name, 'input');
+    const output = new FakePort(`${id} out`, name, 'output');
+    this.inputs.set(input.id, input);
+    this.outputs.set(output.id, output);
+    this.onstatechange?.();
+    return { input, output };
+  }
+  pull(id: string) {
+    for (const list of [this.inputs, this.outputs])
+      for (const port of list.values()) if (port.id.startsWith(`${id} `)) port.state = 'disconnected';
+    this.onstatechange?.();
+  }
+}
+const settled = async () => {
+  for (let i = 0; i < 6; i++) await new Promise((done) => setTimeout(done, 5));
+};
+async function withMidi() {
+  const access = new FakeAccess();
+  vi.stubGlobal('navigator', { requestMIDIAccess: async () => access });
+  kept.profiles = [box];
   const surface = useSurface();
-  server.ask.mockResolvedValue({ profiles: [simulatedProfile, box] });
-  await surface.loadProfiles();
-  expect(surface.profiles.map((p) => p.id)).toEqual([simulatedProfile.id, 'box']);
-  const input = {
-    id: 'in',
-    name: 'Fader box',
-    open: vi.fn(),
-    close: vi.fn(),
-    onmidimessage: null as ((e: { data: Uint8Array }) => void) | null,
-  };
-  await surface.connect(input as unknown as MIDIInput, null, surface.profiles[1]);
-  expect(surface.connections.map((c) => c.profile.id)).toEqual([simulatedProfile.id, 'box']);
-  // Its fader, half way up, moves the first strip: controllers 7 and 39 on channel 3.
-  input.onmidimessage!({ data: Uint8Array.of(0xb2, 7, 64, 0xb2, 39, 0) });
-  const moved = useSession().shown!.strips[0]!;
-  expect(moved.faderDb).not.toBe(small.strips[0]!.faderDb);
+  await surface.load();
+  await surface.ports.look();
+  return { surface, access };
+}
+const onBox = (surface: ReturnType<typeof useSurface>, input = 'Box', nth = 0) => {
+  surface.setDesk({ units: [] });
+  return surface.addUnit(surface.profile('box')!, { type: 'midi', input, output: input, nth });
+};
+// Well above half way: controllers 7 and 39 on channel 3.
+const HIGH = Uint8Array.of(0xb2, 7, 90, 0xb2, 39, 0);
+const levelOf = (i: number) => useSession().present()!.strips[i]!.faderDb;
+
+it('profiles that were kept are read, of the version before too, and a device speaks by the one that its unit has', async () => {
+  const { surface, access } = await withMidi();
+  expect(surface.profiles.map((p) => p.id)).toContain('box');
+  const { input, output } = access.plug('Box', 'b');
+  onBox(surface);
+  await settled();
+  expect(input.connection).toBe('open');
+  expect(output.sent.length).toBeGreaterThan(0);
+  input.onmidimessage!({ data: HIGH });
+  expect(levelOf(0)).not.toBe(small.strips[0]!.faderDb);
 });
-it('what the server cannot give is told, and the shipped profile stays', async () => {
+it('of two devices of one name, each moves its own', async () => {
+  const { surface, access } = await withMidi();
+  const first = access.plug('Box', 'a');
+  const second = access.plug('Box', 'b');
+  onBox(surface);
+  surface.addUnit(surface.profile('box')!, { type: 'midi', input: 'Box', output: 'Box', nth: 1 });
+  await settled();
+  second.input.onmidimessage!({ data: HIGH });
+  expect(levelOf(0)).toBe(small.strips[0]!.faderDb);
+  expect(levelOf(1)).not.toBe(small.strips[1]!.faderDb);
+  first.input.onmidimessage!({ data: HIGH });
+  expect(levelOf(0)).not.toBe(small.strips[0]!.faderDb);
+});
+it('a device that goes away in the middle of a drag: the drag is kept as one edit, and goes on when it comes back', async () => {
+  const { surface, access } = await withMidi();
+  const { input } = access.plug('Box', 'b');
+  onBox(surface);
+  await settled();
+  input.onmidimessage!({ data: Uint8Array.of(0x92, 1, 127) });
+  input.onmidimessage!({ data: HIGH });
+  expect(useSession().undoLabel).toBeNull();
+  access.pull('b');
+  await settled();
+  expect(useSession().undoLabel).toBe('level A');
+  expect(said().some((t) => t.includes('has gone away'))).toBe(true);
+  expect(surface.ports.there.size).toBe(0);
+  const again = access.plug('Box', 'c');
+  await settled();
+  expect(surface.ports.there.size).toBe(1);
+  // It is told everything anew.
+  expect(again.output.sent.length).toBeGreaterThan(0);
+});
+it('garbage and a flood do nothing but what they say', async () => {
+  const { surface, access } = await withMidi();
+  const { input } = access.plug('Box', 'b');
+  onBox(surface);
+  await settled();
+  for (let i = 0; i < 2000; i++)
+    input.onmidimessage!({ data: Uint8Array.of((i * 31) & 0xff, (i * 7) & 0x7f, 0xf7) });
+  for (let i = 0; i < 2000; i++)
+    input.onmidimessage!({ data: Uint8Array.of(0xb2, 7, (i * 13) & 127, 0xb2, 39, i & 127) });
+  input.onmidimessage!({ data: HIGH });
+  // The last value is the one that stays.
+  await settled();
+  expect(levelOf(0)).toBeCloseTo(levelAt((90 << 7) / 16383)!, 2);
+});
+it('what the server cannot give is told, and the stand-ins stay', async () => {
   const surface = useSurface();
+  await settled();
   server.ask.mockRejectedValue(new Error('The server is away.'));
-  await surface.loadProfiles();
-  expect(surface.profiles).toHaveLength(1);
+  await surface.load();
+  expect(surface.profiles).toHaveLength(3);
   expect(said()).toEqual(['The server is away.']);
+});
+it('the desk of the studio is taken up as it was kept, and what is changed of it is kept', async () => {
+  kept.desks = [{ ...newDesk('desk', 'Mine', [simulatedFaders, simulatedFaders]), joined: false }];
+  const surface = useSurface();
+  await surface.load();
+  expect(surface.desk.units).toHaveLength(2);
+  expect(surface.windows).toHaveLength(2);
+  surface.press('join');
+  await new Promise((done) => setTimeout(done, 500));
+  expect(server.ask).toHaveBeenCalledWith('PUT', '/desks/desk', expect.objectContaining({ joined: true }));
+  expect(surface.windows).toHaveLength(1);
+});
+it('a desk whose unit has no profile any more works with its other units', async () => {
+  kept.desks = [
+    {
+      ...newDesk('desk', 'Mine', [{ id: 'gone', name: 'Gone' }, simulatedFaders]),
+    },
+  ];
+  const surface = useSurface();
+  await surface.load();
+  await nextTick();
+  expect(surface.windows[0]!.group.width).toBe(8);
+  expect([...surface.simulated.keys()]).toEqual(['unit-2']);
+});
+it('a user key does an action of the page, and an unknown one says what to do', async () => {
+  const surface = useSurface();
+  await settled();
+  surface.setDesk({ userKeys: [{ key: 1, layer: 1, action: 'no-such' }] });
+  await settled();
+  const unit = [...surface.simulated.values()][0]!;
+  unit.press('user1', true);
+  unit.press('user1', false);
+  expect(said().at(-1)).toMatch(/asks for the action no-such/);
+});
+it('a recent session is chosen on the display, and opened by a push', async () => {
+  const surface = useSurface();
+  await surface.load();
+  surface.press('recent');
+  const unit = [...surface.simulated.values()][0]!;
+  expect(unit.of('page').text).toBe('Open 1/1: Two');
+  unit.press('encoder1', true);
+  expect(router.push).toHaveBeenCalledWith('/session/two');
 });

@@ -1,246 +1,359 @@
 import { defineStore } from 'pinia';
-import { computed, onScopeDispose, ref, shallowReactive, shallowRef, triggerRef, watch } from 'vue';
-import type { SurfaceProfile } from '@core/surface/profile';
-import simulatedProfile from '@core/surface/profiles/simulatedDesk.json';
-import {
-  feedback,
-  moveWindow,
-  receive,
-  SURFACE_START,
-  surfaceStrips,
-  windowOf,
-  type SurfaceAction,
-  type SurfaceState,
-} from '@core/surface/surface';
-import { Paced } from '@/ui/pace';
-import { ask } from '@/session/sync/api';
-import { useNotices } from '@/ui/notices';
+import { computed, onScopeDispose, ref, shallowReactive, shallowRef, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { newUnit, type Desk, type Unit } from '@core/surface/desk/desk';
+import { fieldOf, type Field } from '@core/surface/encoders/field';
+import { feedback } from '@core/surface/feedback';
+import { gone, marksOf, pressed, receive, tick, type Step } from '@core/surface/machine';
+import type { Material } from '@core/surface/material';
+import type { SurfaceProfile } from '@core/surface/profile/profile';
+import { DESK_START, type DeskContext, type DeskState, type SurfaceAction } from '@core/surface/state';
+import { groupsOf, listOf, slotsOf, windowState } from '@core/surface/window';
+import { useTransport } from '@/audio/transport';
+import { useCommands } from '@/commands/commands';
+import { useInspector } from '@/commands/inspector';
+import { useAutomation } from '@/session/automation/automation';
+import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useTransport } from '@/audio/transport';
-import { SimulatedDesk } from './simulatedDesk';
+import { ask } from '@/session/sync/api';
+import { useNotices } from '@/ui/notices';
+import { Paced } from '@/ui/pace';
+import { useDesks } from './desks';
+import { useMidiPorts } from './midiPorts';
+import { useMonitor } from './monitor';
+import { SimulatedUnit } from './simulatedUnit';
 import { say } from './texts';
 
-/** One way to a device: the simulated desk, or a pair of MIDI ports. */
-interface Connection {
-  readonly id: string;
-  readonly name: string;
-  readonly profile: SurfaceProfile;
-  state: SurfaceState;
-  send(bytes: readonly number[]): void;
-  close(): void;
-}
-
-export interface MidiLine {
-  readonly way: 'in' | 'out';
-  readonly device: string;
-  readonly bytes: string;
-}
-
-const hex = (bytes: readonly number[]) => bytes.map((b) => b.toString(16).padStart(2, '0')).join(' ');
 /** Milliseconds between two answers to devices. */
 const ANSWER_MS = 4;
-/** Lines of the MIDI monitor. */
-const MONITOR = 60;
+/** Sessions that the display lists. */
+const RECENT = 12;
 
-/** The control surfaces of this window: each speaks MIDI bytes to the state machine of core. */
+/**
+ * The control surfaces of this window: the desk in use, its units, and the state machine of core to which they speak bytes. It works
+ * whatever view is shown.
+ */
 export const useSurface = defineStore('surface', () => {
   const session = useSession();
   const pick = usePick();
   const transport = useTransport();
   const notices = useNotices();
-  const profile = simulatedProfile as SurfaceProfile;
-  const newDesk = () =>
-    new SimulatedDesk(profile, (bytes) => {
-      hear(simulated, bytes);
-      // What a hand has moved by itself is shown too.
-      triggerRef(desk);
-    });
-  const desk = shallowRef(newDesk());
-  const connections = shallowReactive<Connection[]>([]);
-  const monitor = shallowRef<readonly MidiLine[]>([]);
-  const first = ref(0);
+  const automation = useAutomation();
+  const inspector = useInspector();
+  const commands = useCommands();
+  const router = useRouter();
+  const desks = useDesks();
+  const monitor = useMonitor();
+  const { desk, profile, profiles } = desks;
 
-  const simulated: Connection = {
-    id: 'simulated',
-    name: profile.name,
-    profile,
-    state: SURFACE_START,
-    send(bytes) {
-      desk.value.receive(bytes);
-      triggerRef(desk);
-    },
-    close() {},
-  };
-  connections.push(simulated);
+  let state: DeskState = DESK_START;
+  /** What of the state the page shows. */
+  const shown = shallowRef(state);
+  const recent = shallowRef<readonly { readonly id: string; readonly name: string }[]>([]);
+  /** Stand-ins, by the unit's id. */
+  const simulated = shallowReactive(new Map<string, SimulatedUnit>());
 
-  function note(way: MidiLine['way'], device: string, bytes: readonly number[]) {
-    if (bytes.length) monitor.value = [...monitor.value, { way, device, bytes: hex(bytes) }].slice(-MONITOR);
+  const material = computed<Material>(() =>
+    Object.fromEntries(
+      Object.entries(session.stems).flatMap(([address, { spans }]) => (spans ? [[address, spans]] : [])),
+    ),
+  );
+  const writing = computed(() => [...automation.writing.values()].flat());
+  function meter(id: string): number | null {
+    const { player, rolling } = transport;
+    if (!player || !rolling) return null;
+    const at = player.slot(id);
+    const peak = Math.max(player.meters[at] ?? 0, player.meters[at + 4] ?? 0);
+    return peak > 1e-4 ? 20 * Math.log10(peak) : null;
   }
-
-  /** Bytes that come from a device. */
-  function hear(connection: Connection, bytes: readonly number[]) {
+  const focus = computed(() =>
+    pick.anchor !== null && pick.chosen.has(pick.anchor) ? pick.anchor : (pick.picked.at(-1) ?? null),
+  );
+  /** The world as the desk sees it; null where no session is open. */
+  function context(): DeskContext | null {
     const present = session.present();
-    if (!present) return;
-    note('in', connection.name, bytes);
-    const before = connection.state.first;
-    const step = receive(present, connection.state, bytes, connection.profile);
-    connection.state = step.state;
-    if (step.state.first !== before) first.value = step.state.first;
-    for (const action of step.actions) carryOut(connection, action);
-    answers.ask();
+    if (!present) return null;
+    return {
+      session: present,
+      desk: desk.value,
+      profile: profile.value,
+      material: material.value,
+      picked: pick.picked,
+      focus: focus.value,
+      transport: {
+        rolling: transport.rolling,
+        position: transport.position,
+        looping: transport.looping,
+        loop: transport.loop,
+      },
+      writing: writing.value,
+      meter,
+      recent: recent.value,
+      undo: session.undoLabel !== null,
+      redo: session.redoLabel !== null,
+      now: performance.now(),
+    };
   }
 
-  function carryOut(connection: Connection, action: SurfaceAction) {
+  function take(step: Step) {
+    state = step.state;
+    for (const action of step.actions) carryOut(action);
+  }
+  function carryOut(action: SurfaceAction) {
     switch (action.type) {
       case 'live':
-        return session.live(`${connection.id} ${action.drag}`, action.commands);
+        return session.live(`desk ${action.drag}`, action.commands);
       case 'commit':
-        return session.land(`${connection.id} ${action.drag}`, action.label, action.commands);
+        return session.land(`desk ${action.drag}`, action.label, action.commands);
       case 'settle':
-        return session.settle(`${connection.id} ${action.drag}`, action.label, action.commands, true);
+        return session.settle(`desk ${action.drag}`, action.label, action.commands, true);
+      case 'drop':
+        return session.live(`desk ${action.drag}`, null);
       case 'pick':
-        return pick.only(action.strip);
+        return pick.set(action.strips);
       case 'play':
         return void transport.play();
       case 'stop':
         return transport.stop();
+      case 'loop':
+        return transport.toggleLoop();
+      case 'undo':
+        return void session.undo();
+      case 'redo':
+        return void session.redo();
+      case 'desk':
+        return desks.change(action.patch);
+      case 'run':
+        return run(action.action);
+      case 'show':
+        pick.insert = { strip: action.strip, id: action.insert };
+        if (!pick.chosen.has(action.strip)) pick.set([action.strip]);
+        return inspector.show('strip');
+      case 'open':
+        return void router.push(`/session/${action.session}`);
     }
   }
-
-  function tell(connection: Connection, bytes: readonly number[]) {
-    if (!bytes.length) return;
-    note('out', connection.name, bytes);
-    connection.send(bytes);
+  /** An action of the palette, by its id. */
+  function run(id: string) {
+    const found = commands.list.find((a) => a.id === id);
+    if (!found) return notices.refused(say('userKeyActionIdThere', { id }));
+    if (found.enabled?.() !== false) found.run();
   }
 
-  /** Devices are answered once for all that came of them at a time. */
-  const answers = new Paced(() => refresh(), ANSWER_MS);
-  onScopeDispose(() => answers.close());
+  /** Bytes that come from a unit. */
+  function hear(unit: string, bytes: readonly number[]) {
+    const now = context();
+    if (!now) return;
+    monitor.note('in', unit, bytes);
+    take(receive(now, state, unit, bytes));
+    answers.ask();
+  }
+  function tell(unit: string, bytes: readonly number[]) {
+    monitor.note('out', unit, bytes);
+    simulated.get(unit)?.receive(bytes);
+    ports.send(unit, bytes);
+  }
 
-  /** Brings every device to the session as it is now. */
+  let timer: ReturnType<typeof setTimeout> | null = null;
+  /** Brings every device to the session as it is now, and comes back when something shown ends. */
   function refresh() {
-    const present = session.present();
-    if (!present) return;
-    for (const connection of connections) {
-      const state: SurfaceState = { ...connection.state, picked: pick.picked, playing: transport.rolling };
-      const out = feedback(present, state, connection.profile);
-      connection.state = out.state;
-      tell(connection, out.bytes);
-    }
+    const now = context();
+    if (!now) return;
+    take(tick(now, state));
+    const out = feedback(context()!, state);
+    state = out.state;
+    for (const [unit, bytes] of Object.entries(out.bytes)) tell(unit, bytes);
+    if (timer) clearTimeout(timer);
+    timer = out.again === null ? null : setTimeout(() => answers.ask(), Math.max(ANSWER_MS, out.again));
+    if (shown.value !== state) shown.value = state;
   }
+  /** Devices are answered once for all that came of them at a time. */
+  const answers = new Paced(refresh, ANSWER_MS);
+  onScopeDispose(() => {
+    answers.close();
+    if (timer) clearTimeout(timer);
+  });
   watch(
-    () => [session.now, pick.picked, transport.rolling],
+    () => [
+      session.now,
+      pick.picked,
+      focus.value,
+      transport.rolling,
+      transport.looping,
+      transport.loop,
+      desk.value,
+      profile.value,
+      material.value,
+      writing.value,
+      recent.value,
+      session.undoLabel,
+      session.redoLabel,
+    ],
     () => answers.ask(),
     { flush: 'post' },
   );
+  // Meters, and what sounds at the playhead, go with the song.
+  watch(
+    () => session.playhead,
+    () => answers.ask(),
+  );
 
-  function shift(by: number) {
-    if (!session.now) return;
-    for (const c of connections)
-      c.state = {
-        ...c.state,
-        first: moveWindow(session.now, c.state.first, by === 1 || by === -1 ? by : by, c.profile),
-      };
-    first.value = simulated.state.first;
+  const ports = useMidiPorts({
+    hear,
+    come(unit) {
+      forget(unit);
+      answers.ask();
+    },
+    gone(unit) {
+      const now = context();
+      if (now) take(gone(now, state, unit));
+      notices.done(say('unitGoneAway', { name: unitName(unit) }));
+      answers.ask();
+    },
+  });
+  /** What a device shows is not known any more: it is told everything. */
+  function forget(unit: string) {
+    const now = context();
+    if (now) take(gone(now, state, unit));
+  }
+  const unitName = (id: string) => desk.value.units.find((u) => u.id === id)?.name ?? id;
+
+  // A stand-in for each unit that has no device of its own.
+  watch(
+    () => desk.value.units.map((u) => [u, profile.value(u.profile)] as const),
+    (units) => {
+      const wanted = new Map(
+        units.flatMap(([u, p]) => (p && u.connection.type === 'simulated' ? [[u.id, p] as const] : [])),
+      );
+      for (const [id, unit] of simulated)
+        if (wanted.get(id) !== unit.profile) {
+          simulated.delete(id);
+          forget(id);
+        }
+      for (const [id, p] of wanted)
+        if (!simulated.has(id)) simulated.set(id, new SimulatedUnit(p, (bytes) => hear(id, bytes)));
+      for (const id of Object.keys(state.units)) if (!units.some(([u]) => u.id === id)) forget(id);
+      void ports.setUnits(units.map(([u]) => u));
+      answers.ask();
+    },
+    { immediate: true },
+  );
+
+  /** Does what a key of a role does, on the first unit or on one of them. */
+  function press(role: string, unit?: string) {
+    const now = context();
+    if (!now) return;
+    take(pressed(now, state, role, unit));
     refresh();
   }
-  const bank = (way: 1 | -1) => shift(way * profile.width);
-  const nudge = (way: 1 | -1) => shift(way);
 
-  const shownStrips = computed(() =>
-    session.now ? windowOf(session.now, { first: first.value }, profile) : [],
+  /** The world as it is drawn, once for all parts of the page that ask. */
+  const drawn = computed(() => {
+    void [shown.value, session.now, desk.value, profile.value, material.value, transport.position];
+    return context();
+  });
+  /** What every fader and encoder steers now. */
+  const field = computed<Field | null>(() => drawn.value && fieldOf(drawn.value, shown.value));
+  const slots = computed(() => (drawn.value ? slotsOf(drawn.value, shown.value) : {}));
+  /** Where each window stands among what it can show. */
+  const windows = computed(() =>
+    drawn.value
+      ? groupsOf(drawn.value).map((group) => {
+          const { reach, first, following } = windowState(drawn.value!, shown.value, group.key);
+          const list = following ?? listOf(drawn.value!, shown.value, group);
+          const lie = new Set(group.units.flatMap((u) => slots.value[u.id] ?? []));
+          const last = list.reduce((most, id, i) => (id !== null && lie.has(id) ? i + 1 : most), 0);
+          return { group, reach, first, last, total: list.length };
+        })
+      : [],
   );
-  const total = computed(() => (session.now ? surfaceStrips(session.now).length : 0));
+  /** Whether the desk is used: one that was never looked at marks nothing on the Sheet. */
+  const used = ref(false);
+  useMarks().mark('units', () => {
+    if (!used.value && desks.kept.value.length === 0) return new Map();
+    const many = desk.value.units.filter((u) => (slots.value[u.id]?.length ?? 0) > 0);
+    const number = new Map(many.map((u, i) => [u.id, i + 1]));
+    const marks = drawn.value ? marksOf(drawn.value, shown.value) : new Map<string, readonly string[]>();
+    return new Map([...marks].map(([id, units]) => [id, units.map((u) => number.get(u) ?? 0)]));
+  });
 
   /** Starts anew for another session. */
   function reset() {
-    for (const c of connections) c.state = { ...SURFACE_START };
-    desk.value = newDesk();
-    first.value = 0;
-    monitor.value = [];
+    state = DESK_START;
+    shown.value = state;
+    for (const unit of desk.value.units) {
+      const p = profile.value(unit.profile);
+      if (p && simulated.has(unit.id))
+        simulated.set(unit.id, new SimulatedUnit(p, (bytes) => hear(unit.id, bytes)));
+    }
+    monitor.clear();
+    void loadRecent();
     refresh();
   }
+  watch(() => session.id, reset);
 
-  const midi = shallowRef<MIDIAccess | null>(null);
-  const midiAsked = ref(false);
-  const ports = computed(() => {
-    void midiAsked.value;
-    return {
-      inputs: [...(midi.value?.inputs.values() ?? [])],
-      outputs: [...(midi.value?.outputs.values() ?? [])],
-    };
-  });
-  const midiOffered = typeof navigator !== 'undefined' && 'requestMIDIAccess' in navigator;
-
-  /** Asks the browser for its MIDI ports. */
-  async function askMidi() {
+  async function loadRecent() {
     try {
-      midi.value = await navigator.requestMIDIAccess({ sysex: true });
-      midiAsked.value = true;
-      midi.value.onstatechange = () => triggerRef(midi);
+      const { sessions } = await ask<{ sessions: { id: string; name: string }[] }>('GET', '/sessions');
+      recent.value = sessions.filter((s) => s.id !== session.id).slice(0, RECENT);
     } catch {
-      notices.refused(say('browserGaveNoAccessMidi'));
+      // The list of sessions says by itself when the server is away.
+      recent.value = [];
     }
   }
+  const ready = ref(false);
+  /** Reads the desks of the studio, and what else they need. */
+  async function load() {
+    await Promise.all([desks.load(), loadRecent()]);
+    ready.value = true;
+    answers.ask();
+  }
+  void load();
 
-  const kept = shallowRef<readonly SurfaceProfile[]>([]);
-  /** The profiles by which a device can speak: the one that ships, and those that were kept. */
-  const profiles = computed(() => [profile, ...kept.value]);
-  async function loadProfiles() {
-    try {
-      const { validProfile } = await import('@core/surface/profile');
-      const { profiles } = await ask<{ profiles: unknown[] }>('GET', '/surface-profiles');
-      kept.value = profiles.map(validProfile).filter((p) => p.id !== profile.id);
-    } catch (error) {
-      notices.refused(error);
-    }
+  /** Adds a unit to the desk. */
+  function addUnit(of: SurfaceProfile, connection: Unit['connection'] = { type: 'simulated' }): string {
+    const unit: Unit = { ...newUnit(desk.value, of), connection };
+    desks.change({ units: [...desk.value.units, unit] });
+    return unit.id;
   }
-
-  /** Connects a device behind MIDI ports. @param given how it speaks */
-  async function connect(input: MIDIInput, output: MIDIOutput | null, given: SurfaceProfile = profile) {
-    await input.open();
-    await output?.open();
-    const connection: Connection = {
-      id: `midi ${input.id}`,
-      name: input.name ?? say('midiDevice'),
-      profile: given,
-      state: { ...SURFACE_START },
-      send: (bytes) => output?.send([...bytes]),
-      close: () => {
-        input.onmidimessage = null;
-        void input.close();
-        void output?.close();
-      },
-    };
-    input.onmidimessage = (e) => hear(connection, [...(e.data ?? [])]);
-    connections.push(connection);
-    refresh();
+  const setUnit = (id: string, patch: Partial<Unit>) =>
+    desks.change({ units: desk.value.units.map((u) => (u.id === id ? { ...u, ...patch } : u)) });
+  const removeUnit = (id: string) => desks.change({ units: desk.value.units.filter((u) => u.id !== id) });
+  function moveUnit(id: string, way: 1 | -1) {
+    const units = [...desk.value.units];
+    const at = units.findIndex((u) => u.id === id);
+    const to = at + way;
+    if (at < 0 || to < 0 || to >= units.length) return;
+    [units[at], units[to]] = [units[to]!, units[at]!];
+    desks.change({ units });
   }
-  function disconnect(id: string) {
-    const at = connections.findIndex((c) => c.id === id && c !== simulated);
-    if (at >= 0) connections.splice(at, 1)[0]!.close();
-  }
+  const setDesk = (patch: Partial<Desk>) => desks.change(patch);
 
   return {
-    desk,
-    profile,
-    profiles,
-    loadProfiles,
-    connections,
-    monitor,
-    first,
-    total,
-    shownStrips,
-    bank,
-    nudge,
-    reset,
-    refresh,
-    midiOffered,
-    midi,
+    ...desks,
+    used,
+    ready,
+    load,
+    simulated,
     ports,
-    askMidi,
-    connect,
-    disconnect,
+    monitor,
+    shown,
+    field,
+    slots,
+    windows,
+    unitName,
+    hear,
+    press,
+    refresh,
+    reset,
+    addUnit,
+    setUnit,
+    removeUnit,
+    moveUnit,
+    setDesk,
+    profiles,
+    material,
+    context,
   };
 });

@@ -110,8 +110,23 @@ export function shapeJoi(shape: Shape): Schema {
       return orNull(Joi.object(wholeJoi(shape.fields)));
     case 'patch':
       return Joi.object(patchJoi(shape.of)).min(1);
+    case 'oneOf': {
+      const kinds = Object.entries(shape.of);
+      const known = Joi.string().valid(...kinds.map(([kind]) => kind));
+      return orNull(
+        Joi.alternatives().conditional(`.${shape.by}`, {
+          switch: kinds.map(([kind, fields]) => ({
+            is: kind,
+            then: Joi.object({ [shape.by]: known.required(), ...wholeJoi(fields) }),
+          })),
+          // A kind that is none: said of the field that names it.
+          otherwise: Joi.object({ [shape.by]: known.required() }).unknown(),
+        }),
+      );
+    }
     case 'list': {
-      const list = Joi.array().items(shapeJoi(shape.of));
+      const any = Joi.array().items(shapeJoi(shape.of));
+      const list = shape.least ? any.min(shape.least) : any;
       const unique = shape.unique ? list.unique() : list;
       return shape.most === null ? unique : unique.max(shape.most);
     }

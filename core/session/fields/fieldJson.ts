@@ -106,10 +106,17 @@ function shapeJson(shape: Shape): Schema {
         ) as Schema),
         minProperties: 1,
       };
+    case 'oneOf': {
+      const kinds = Object.entries(shape.of).map(([kind, fields]) =>
+        fieldsJson(fields, { [shape.by]: { const: kind } }),
+      );
+      return { oneOf: shape.nullable ? [...kinds, { type: 'null' }] : kinds };
+    }
     case 'list':
       return {
         type: 'array',
         items: shapeJson(shape.of),
+        ...(shape.least ? { minItems: shape.least } : {}),
         ...(shape.most === null ? {} : { maxItems: shape.most }),
         ...(shape.unique ? { uniqueItems: true } : {}),
       };

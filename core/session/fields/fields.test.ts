@@ -14,9 +14,21 @@ import type { Command } from '../../edits/commands';
 import { describe as describeEdit } from '../../edits/describe';
 import { checkSession } from '../../edits/invariants';
 import { breaksRules, defaultsOf, settable, type Fields, type Shape } from './shape';
-import { INSERT, LINK, PREAMP_SETTINGS, SECTION, SEND, SESSION, STRIP, TEMPO, VCA } from './tables';
+import {
+  INSERT,
+  LAYOUT,
+  LINK,
+  PIN,
+  PREAMP_SETTINGS,
+  SECTION,
+  SEND,
+  SESSION,
+  STRIP,
+  TEMPO,
+  VCA,
+} from './tables';
 
-const TABLES = { INSERT, LINK, PREAMP_SETTINGS, SECTION, SEND, SESSION, STRIP, TEMPO, VCA };
+const TABLES = { INSERT, LAYOUT, LINK, PIN, PREAMP_SETTINGS, SECTION, SEND, SESSION, STRIP, TEMPO, VCA };
 const demo = demoSession();
 
 /** Values that a shape holds. */
@@ -72,6 +84,15 @@ function valueIn(shape: Shape): fc.Arbitrary<unknown> {
       );
     case 'patch':
       return patchOf(shape.of);
+    case 'oneOf':
+      return fc.oneof(
+        ...Object.entries(shape.of).map(([kind, fields]) =>
+          fc.record({
+            [shape.by]: fc.constant(kind),
+            ...Object.fromEntries(Object.entries(fields).map(([n, f]) => [n, valueIn(f.shape)])),
+          }),
+        ),
+      );
     case 'list':
       return shape.unique
         ? fc.uniqueArray(valueIn(shape.of), { maxLength: 4 })

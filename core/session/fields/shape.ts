@@ -41,7 +41,20 @@ export type Shape =
   | { readonly kind: 'object'; readonly fields: Fields; readonly nullable?: boolean }
   /** Some of the fields of a thing, those that can be set. */
   | { readonly kind: 'patch'; readonly of: Fields }
-  | { readonly kind: 'list'; readonly of: Shape; readonly most: number | null; readonly unique?: boolean };
+  /** A thing of one of several kinds, which its field `by` names; each kind has fields of its own. */
+  | {
+      readonly kind: 'oneOf';
+      readonly by: string;
+      readonly of: Readonly<Record<string, Fields>>;
+      readonly nullable?: boolean;
+    }
+  | {
+      readonly kind: 'list';
+      readonly of: Shape;
+      readonly most: number | null;
+      readonly least?: number;
+      readonly unique?: boolean;
+    };
 
 /** The type of what a shape holds. */
 export type ValueOf<S extends Shape> =
@@ -65,9 +78,15 @@ export type ValueOf<S extends Shape> =
                       ? Partial<Pick<Values<P>, Settable<P>>>
                       : S extends { kind: 'object'; fields: infer F extends Fields }
                         ? Values<F>
-                        : S extends { kind: 'list'; of: infer O extends Shape }
-                          ? readonly ValueOf<O>[]
-                          : never)
+                        : S extends {
+                              kind: 'oneOf';
+                              by: infer B extends string;
+                              of: infer K extends Readonly<Record<string, Fields>>;
+                            }
+                          ? { [N in keyof K]: { readonly [X in B]: N } & Values<K[N]> }[keyof K]
+                          : S extends { kind: 'list'; of: infer O extends Shape }
+                            ? readonly ValueOf<O>[]
+                            : never)
   | (S extends { nullable: true } ? null : never);
 
 /** What a sentence about a change may ask for beside the two values. */
@@ -136,10 +155,19 @@ export const defaultsOf = (fields: Fields, kind = ''): Record<string, unknown> =
   );
 
 /** A list of things, or a thing, with what their fields lack filled in. */
-function filledValue(shape: Shape, value: unknown): unknown {
+export function filledValue(shape: Shape, value: unknown): unknown {
+  if (shape.kind === 'oneOf' && typeof value === 'object' && value !== null) {
+    const fields = shape.of[String((value as Readonly<Record<string, unknown>>)[shape.by])];
+    return fields ? filled(fields, value) : value;
+  }
   if (shape.kind === 'object' && typeof value === 'object' && value !== null)
     return filled(shape.fields, value);
-  if (shape.kind !== 'list' || shape.of.kind !== 'object' || !Array.isArray(value)) return value;
+  if (
+    shape.kind !== 'list' ||
+    (shape.of.kind !== 'object' && shape.of.kind !== 'oneOf') ||
+    !Array.isArray(value)
+  )
+    return value;
   const list = value.map((item: unknown) => filledValue(shape.of, item));
   return list.some((item, i) => item !== value[i]) ? list : value;
 }

@@ -246,6 +246,26 @@ export const TEMPO = {
   beatUnit: field({ kind: 'choice', values: [1, 2, 4, 8, 16, 32] }, { default: 4 }),
 } as const;
 
+/** A strip or VCA that is kept at an edge of the control surfaces. */
+export const PIN = {
+  strip: field({ kind: 'id' }, { about: 'The strip, or VCA.' }),
+  side: field({ kind: 'choice', values: ['left', 'right'] }),
+  unit: field(
+    { kind: 'id', nullable: true },
+    {
+      default: null,
+      about: 'The unit of the desk at whose edge it is kept while units are apart; null: the whole desk.',
+    },
+  ),
+} as const;
+
+/** An order of one's own in which strips lie on the control surfaces. */
+export const LAYOUT = {
+  id: ID,
+  name: field(NAME, { default: '' }),
+  order: field({ kind: 'list', of: { kind: 'id' }, most: LIMITS.strips + LIMITS.vcas }, { default: [] }),
+} as const;
+
 /** Fields of the session itself, beside its format and version. */
 export const SESSION = {
   name: field(
@@ -287,6 +307,23 @@ export const SESSION = {
     {
       default: [],
       fixed: true,
+    },
+  ),
+  pins: field(
+    { kind: 'list', of: { kind: 'object', fields: PIN }, most: LIMITS.pins },
+    {
+      default: [],
+      about: 'What is kept at the edges of the control surfaces, from the edge inwards.',
+      words: (_, now) => (now.length ? `${now.length} pinned on the desk` : 'nothing pinned on the desk'),
+    },
+  ),
+  layouts: field(
+    { kind: 'list', of: { kind: 'object', fields: LAYOUT }, most: LIMITS.layouts },
+    {
+      default: [],
+      about: "Orders of one's own for the control surfaces, by name.",
+      words: (_, now) =>
+        now.length ? `desk layouts ${now.map((l) => l.name || l.id).join(', ')}` : 'no desk layouts',
     },
   ),
   monitor: field(

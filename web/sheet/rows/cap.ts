@@ -29,15 +29,16 @@ const MENU = [
 export const cap: RowKind = {
   kind: 'cap',
   rows: () => [{ key: 'cap', label: '', height: 62 }],
-  sees: ({ strip, name, characters, number, picked, audible }) => [
+  sees: ({ strip, name, characters, number, picked, audible, units }) => [
     strip.kind,
     name,
     characters,
     number,
     picked,
     audible,
+    units,
   ],
-  draw: ({ strip, name, characters, number }) => [
+  draw: ({ strip, name, characters, number, units }) => [
     h(KindShape, { kind: strip.kind, class: 'kind' }),
     h(
       'span',
@@ -45,9 +46,10 @@ export const cap: RowKind = {
       fitName(name, characters, 3).map((line) => h('span', line)),
     ),
     h('span', { class: 'number mono' }, number),
+    ...(units ? [h('span', { class: 'hands mono', title: say('underHandsUnits', { units }) }, units)] : []),
   ],
-  speak: ({ strip, picked, audible }) =>
-    `${kindWord(strip.kind)}${picked ? say('picked') : ''}${audible ? '' : say('silencedByASolo')}`,
+  speak: ({ strip, picked, audible, units }) =>
+    `${kindWord(strip.kind)}${picked ? say('picked') : ''}${audible ? '' : say('silencedByASolo')}${units ? `, ${say('underHandsUnits', { units })}` : ''}`,
   press({ pick }, { strip }, e) {
     const add = e.ctrlKey || e.metaKey;
     if (e.shiftKey) pick.range(strip, add ? pick.chosen : undefined);

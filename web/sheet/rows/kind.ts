@@ -50,6 +50,8 @@ export interface Column {
   readonly dry: readonly string[];
   /** Whether the preamplifier that it comes by has confirmed what was asked; null where it has none. */
   readonly preamp: 'settled' | 'open' | null;
+  /** Units of the desk under whose faders it lies, `1 2`; empty where it lies under none. */
+  readonly units: string;
   /** Its controls that are being written. */
   readonly writing: readonly ControlRef[] | null;
 }

@@ -110,6 +110,7 @@ describe('a cell of the Sheet', () => {
         strip.inserts.map((i) => i.id),
       ),
       preamp: fc.constantFrom<Column['preamp'][]>(null, 'settled', 'open'),
+      units: fc.constantFrom('', '1', '1 2'),
       writing: fc.constantFrom<Column['writing'][]>(null, []),
     });
   const two = fc

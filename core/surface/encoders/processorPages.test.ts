@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { equalizer } from '../processors/equalizer';
-import { processors } from '../processors/registry';
+import { equalizer } from '../../processors/equalizer';
+import { processors } from '../../processors/registry';
 import { ENCODERS, processorPages } from './processorPages';
 
 describe('pages of a processor on eight encoders', () => {

@@ -1,4 +1,4 @@
-import type { Parameter, Processor } from '../processors/description';
+import type { Parameter, Processor } from '../../processors/description';
 
 /** Controls that a group of parameters takes on a row of encoders. */
 const GROUP = 4;

@@ -1,0 +1,110 @@
+import { useStorage } from '@vueuse/core';
+import { computed, onScopeDispose, ref, shallowRef } from 'vue';
+import { newDesk, type Desk, type DeskPatch } from '@core/surface/desk/desk';
+import type { SurfaceProfile } from '@core/surface/profile/profile';
+import { standIns } from '@core/surface/stands/stands';
+import { ask } from '@/session/sync/api';
+import { useNotices } from '@/ui/notices';
+
+/** Milliseconds after the last change of a desk until it is kept. */
+const KEEP_MS = 400;
+
+/** The desks of the studio and the profiles by which their units speak, kept by the server; one desk is in use in this browser. */
+export function useDesks() {
+  const notices = useNotices();
+  const chosen = useStorage('zonula.desk', 'desk');
+  const kept = shallowRef<readonly Desk[]>([]);
+  const profiles = shallowRef<readonly SurfaceProfile[]>(standIns);
+  const byId = computed(() => new Map(profiles.value.map((p) => [p.id, p])));
+  const profile = computed(() => {
+    const map = byId.value;
+    return (id: string) => map.get(id);
+  });
+  /** What this page has made of desks since the server was asked. */
+  const own = ref(0);
+  const first = newDesk('desk', 'Desk', [standIns[0]!]);
+  const desk = computed<Desk>(() => kept.value.find((d) => d.id === chosen.value) ?? kept.value[0] ?? first);
+
+  async function load() {
+    try {
+      const [{ desks }, { profiles: list }] = await Promise.all([
+        ask<{ desks: unknown[] }>('GET', '/desks'),
+        ask<{ profiles: unknown[] }>('GET', '/surface-profiles'),
+      ]);
+      // What is read is judged; the validators come only where there is something to judge.
+      const others = list.filter((p) => !standIns.some((s) => s.id === (p as { id?: unknown }).id));
+      if (others.length) {
+        const { validProfile } = await import('@core/surface/profile/validProfile');
+        profiles.value = [...standIns, ...others.map(validProfile)];
+      }
+      if (desks.length && own.value === 0) {
+        const { validDesk } = await import('@core/surface/desk/validDesk');
+        kept.value = desks.map(validDesk);
+      }
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
+
+  const waiting = new Map<string, ReturnType<typeof setTimeout>>();
+  async function send(next: Desk) {
+    waiting.delete(next.id);
+    try {
+      await ask('PUT', `/desks/${encodeURIComponent(next.id)}`, next);
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
+  function keep(next: Desk, soon = false) {
+    own.value++;
+    kept.value = kept.value.some((d) => d.id === next.id)
+      ? kept.value.map((d) => (d.id === next.id ? next : d))
+      : [...kept.value, next];
+    clearTimeout(waiting.get(next.id));
+    if (soon) return void send(next);
+    waiting.set(
+      next.id,
+      setTimeout(() => void send(next), KEEP_MS),
+    );
+  }
+  onScopeDispose(() => waiting.forEach((t) => clearTimeout(t)));
+
+  /** Changes the desk in use. */
+  function change(patch: DeskPatch) {
+    keep({ ...desk.value, ...patch });
+  }
+  function freshId(name: string): string {
+    const stem =
+      name
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .replace(/^-+|-+$/g, '')
+        .slice(0, 40) || 'desk';
+    let id = stem;
+    for (let n = 2; kept.value.some((d) => d.id === id); n++) id = `${stem}-${n}`;
+    return id;
+  }
+  /** Adds a desk, and takes it into use. */
+  function add(next: Desk) {
+    const placed = { ...next, id: freshId(next.name) };
+    keep(placed, true);
+    chosen.value = placed.id;
+  }
+  async function remove(id: string) {
+    clearTimeout(waiting.get(id));
+    waiting.delete(id);
+    kept.value = kept.value.filter((d) => d.id !== id);
+    own.value++;
+    try {
+      await ask('DELETE', `/desks/${encodeURIComponent(id)}`);
+    } catch (error) {
+      notices.refused(error);
+    }
+  }
+  /** Keeps a profile, which units can be given from then on. */
+  async function keepProfile(next: SurfaceProfile) {
+    await ask('PUT', `/surface-profiles/${encodeURIComponent(next.id)}`, next);
+    profiles.value = [...profiles.value.filter((p) => p.id !== next.id), next];
+  }
+  return { chosen, kept, desk, profiles, profile, load, change, add, remove, keepProfile };
+}

@@ -1,0 +1,123 @@
+import { computed, shallowRef, triggerRef } from 'vue';
+import type { Unit } from '@core/surface/desk/desk';
+import { useNotices } from '@/ui/notices';
+import { say } from './texts';
+
+/** What is heard of a device, and how it is answered. */
+export interface Line {
+  send(bytes: readonly number[]): void;
+  close(): void;
+}
+interface Asked {
+  hear(unit: string, bytes: readonly number[]): void;
+  /** A device has come, or has come back. */
+  come(unit: string): void;
+  gone(unit: string): void;
+}
+
+type Midi = Extract<Unit['connection'], { type: 'midi' }>;
+const isOpen = (port: MIDIPort) => port.state === undefined || port.state === 'connected';
+/** The n-th of the ports of a name: two devices of one make have the same. */
+const find = <T extends MIDIPort>(ports: readonly T[], name: string, nth: number): T | undefined =>
+  ports.filter((p) => (p.name ?? '') === name && isOpen(p))[nth];
+
+/** Web MIDI: ports that come and go, and the units of the desk that speak by them. */
+export function useMidiPorts(asked: Asked) {
+  const notices = useNotices();
+  const access = shallowRef<MIDIAccess | null>(null);
+  const offered = typeof navigator !== 'undefined' && 'requestMIDIAccess' in navigator;
+  const ports = computed(() => ({
+    inputs: [...(access.value?.inputs.values() ?? [])].filter(isOpen),
+    outputs: [...(access.value?.outputs.values() ?? [])].filter(isOpen),
+  }));
+  const lines = new Map<string, Line & { readonly input: MIDIInput }>();
+  /** Ids of units whose device is there. */
+  const there = shallowRef<ReadonlySet<string>>(new Set());
+  let units: readonly Unit[] = [];
+
+  function open(unit: string, input: MIDIInput, output: MIDIOutput | null) {
+    lines.set(unit, {
+      input,
+      send(bytes) {
+        try {
+          output?.send([...bytes]);
+        } catch {
+          // A port may go away between two messages: that it has gone is told by itself.
+        }
+      },
+      close() {
+        input.onmidimessage = null;
+        void input.close();
+        void output?.close();
+      },
+    });
+    // Assigning the handler opens the port (Web MIDI API, W3C, 6.1); opening it by hand tells when that fails.
+    input.onmidimessage = (e) => asked.hear(unit, [...(e.data ?? [])]);
+    void Promise.all([input.open(), output?.open()]).catch(() =>
+      notices.refused(say('portCouldNotOpen', { name: input.name ?? say('midiPort') })),
+    );
+    there.value = new Set(lines.keys());
+    asked.come(unit);
+  }
+  function shut(unit: string) {
+    const line = lines.get(unit);
+    if (!line) return;
+    lines.delete(unit);
+    line.close();
+    there.value = new Set(lines.keys());
+    asked.gone(unit);
+  }
+  /** Connects the units whose ports are there, and lets go of those whose are not. */
+  function match() {
+    const { inputs, outputs } = ports.value;
+    const wanted = new Map(
+      units.flatMap((u) => {
+        if (u.connection.type !== 'midi') return [];
+        const { input, output, nth } = u.connection as Midi;
+        const from = find(inputs, input, nth);
+        return from
+          ? [[u.id, { from, to: output === null ? null : (find(outputs, output, nth) ?? null) }]]
+          : [];
+      }) as [string, { from: MIDIInput; to: MIDIOutput | null }][],
+    );
+    for (const [unit, line] of [...lines]) if (wanted.get(unit)?.from !== line.input) shut(unit);
+    for (const [unit, { from, to }] of wanted) if (!lines.has(unit)) open(unit, from, to);
+  }
+
+  function take(found: MIDIAccess) {
+    access.value = found;
+    found.onstatechange = () => {
+      triggerRef(access);
+      match();
+    };
+    match();
+  }
+  /** Asks the browser for its MIDI ports. */
+  async function look() {
+    try {
+      take(await navigator.requestMIDIAccess({ sysex: true }));
+    } catch {
+      notices.refused(say('browserGaveNoAccessMidi'));
+    }
+  }
+  /** Says which units there are; where some speak by MIDI and the browser has allowed it before, its ports are looked at by themselves. */
+  async function setUnits(next: readonly Unit[]) {
+    units = next;
+    match();
+    if (access.value || !offered || !next.some((u) => u.connection.type === 'midi')) return;
+    const allowed = await navigator.permissions
+      ?.query({ name: 'midi', sysex: true } as unknown as PermissionDescriptor)
+      .catch(() => null);
+    if (allowed?.state === 'granted' && !access.value) await look();
+  }
+  return {
+    access,
+    offered,
+    ports,
+    there,
+    look,
+    setUnits,
+    send: (unit: string, bytes: readonly number[]) => lines.get(unit)?.send(bytes),
+    closeAll: () => [...lines.keys()].forEach(shut),
+  };
+}
