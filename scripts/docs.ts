@@ -4,6 +4,9 @@ import { fieldPage } from '../core/formats/fieldPage';
 import { jsonSchema } from '../core/formats/jsonSchema';
 import { presetJsonSchema } from '../core/formats/presetSchema';
 import { processorCurve, processorPage } from '../core/formats/processorPage';
+import { surfacePage } from '../core/formats/surfacePage';
+import { deskJsonSchema } from '../core/surface/desk/validDesk';
+import { profileJsonSchema } from '../core/surface/profile/validProfile';
 import { processors } from '../core/processors/registry';
 import { apiDocument } from '../server/api/openapi';
 import { livePage } from '../server/live/livePage';
@@ -13,10 +16,13 @@ const schema = (path: string, json: unknown) => writeFileSync(at(path), `${JSON.
 
 schema('session.schema.json', jsonSchema());
 schema('preset.schema.json', presetJsonSchema());
+schema('surface.schema.json', profileJsonSchema());
+schema('desk.schema.json', deskJsonSchema());
 const { version } = JSON.parse(readFileSync(at('../package.json'), 'utf8')) as { version: string };
 schema('openapi.json', apiDocument(version));
 writeFileSync(at('fields.md'), fieldPage());
 writeFileSync(at('live.md'), livePage());
+writeFileSync(at('surfaces.md'), surfacePage());
 mkdirSync(at('processors'), { recursive: true });
 for (const p of processors) {
   writeFileSync(at(`processors/${p.type}.md`), processorPage(p));

@@ -226,7 +226,7 @@ export function pressed(context: DeskContext, state: DeskState, role: string, un
   const actions: SurfaceAction[] = [];
   const key = { context, unit: on, faded: null, user: null, actions };
   const down = found.press?.({ ...key, state }) ?? state;
-  const next = found.release?.({ ...key, state: down }) ?? down;
+  const next = pageAgain(state, found.release?.({ ...key, state: down }) ?? down);
   const after = attend(withActions(context, actions), next);
   return { actions: [...actions, ...after.actions], state: after.state };
 }
@@ -252,6 +252,14 @@ function obey(
       return state;
   }
 }
+
+/** What the encoders steer is told again as soon as it is something else, whatever was told before. */
+const pageAgain = (before: DeskState, after: DeskState): DeskState =>
+  after.message !== null &&
+  after.message === before.message &&
+  (after.encoders !== before.encoders || after.flip !== before.flip)
+    ? { ...after, message: null }
+    : after;
 
 function keyHeard(
   context: DeskContext,
@@ -283,7 +291,7 @@ function keyHeard(
     const held = withUnit(state, unit, {
       down: { ...down, [control.id]: { role: role.id, since: context.now, used: false, fired: false } },
     });
-    return role.press?.({ ...key, state: held }) ?? held;
+    return pageAgain(state, role.press?.({ ...key, state: held }) ?? held);
   }
   if (!was) return state;
   // What scopes and modes are held is looked at before this key goes up.

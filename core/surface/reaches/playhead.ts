@@ -11,5 +11,5 @@ export const playhead: ReachKind = {
   timed: true,
   follows: true,
   list: ({ session, material, transport: { position } }) =>
-    deskOrder(session).filter((id) => hasMaterial(session, material, id, position)),
+    deskOrder(session).filter((id) => hasMaterial(session, material, id, position, position)),
 };
