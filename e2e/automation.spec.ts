@@ -242,15 +242,15 @@ test('a link of automation: the mode of one is the mode of all, and what is writ
 test('a surface: its motor fader follows the lane, and its hand writes it', async ({ page }) => {
   await mode(page, 'skin').click();
   await page.getByRole('link', { name: 'Surface' }).click();
-  const fader = page.getByRole('slider', { name: 'Fader 1' });
+  const fader = page.getByRole('slider', { name: /^Fader 1:/ });
   const was = Number(await fader.getAttribute('aria-valuenow'));
   await page.getByRole('button', { name: 'Play', exact: true }).first().click();
   await expect(page.getByRole('button', { name: 'Stop', exact: true }).first()).toBeVisible();
   await played(page, 0.7);
   const box = (await fader.boundingBox())!;
-  await page.mouse.move(box.x + 28, box.y + 120);
+  await page.mouse.move(box.x + 18, box.y + 90);
   await page.mouse.down();
-  await page.mouse.move(box.x + 28, box.y + 170, { steps: 8 });
+  await page.mouse.move(box.x + 18, box.y + 130, { steps: 8 });
   const held = async () => Number(await fader.getAttribute('aria-valuenow'));
   await expect.poll(async () => Math.abs((await held()) - was)).toBeGreaterThan(20);
   await page.mouse.up();
