@@ -125,7 +125,7 @@ test('pins stay when the window moves; reaches by keys of the desk and of the pa
   await page.getByRole('button', { name: 'Play', exact: true }).first().click();
   await played(page, 0.7);
   await page.getByRole('button', { name: 'Stop', exact: true }).first().click();
-  await page.keyboard.press('Shift+F4');
+  await page.keyboard.press('Shift+F1');
 
   // A VCA lies under a fader, and opens what it holds.
   await page.keyboard.press('Alt+[');
