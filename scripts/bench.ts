@@ -28,6 +28,7 @@ import {
   ringNext,
 } from '../web/audio/shared';
 import { moves } from './benchMoves';
+import { surface } from './benchSurface';
 import { routingOnce } from './benchRouting';
 import { startPostgres } from './postgres.mjs';
 
@@ -625,7 +626,7 @@ const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -637,7 +638,7 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves'].some(wanted)) return;
+  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface'].some(wanted)) return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
@@ -646,12 +647,13 @@ async function main() {
   await migrate(sequelize);
   if (wanted('moves')) {
     await moves(sequelize, root, values.against ?? null, say);
-    if (chosen.length === 1) {
-      await sequelize.close();
-      await database.stop();
-      rmSync(data, { recursive: true, force: true });
-      return;
-    }
+  }
+  if (wanted('surface')) await surface(sequelize, root, say);
+  if (chosen.length > 0 && chosen.every((c) => c === 'moves' || c === 'surface')) {
+    await sequelize.close();
+    await database.stop();
+    rmSync(data, { recursive: true, force: true });
+    return;
   }
   const { http, live: sync } = createApp({
     sequelize,

@@ -102,7 +102,7 @@ onmessage = ({ data: [count, times] }) => {
   }
 };`;
 
-interface BenchWindow {
+export interface BenchWindow {
   probe: Int32Array;
   probeTimes: Float64Array;
 }
@@ -152,9 +152,12 @@ async function moveInPage(task: {
   const started = session.document;
   let input: { onmidimessage: ((e: { data: Uint8Array }) => void) | null } | null = null;
   if (how === 'MIDI') {
+    const surface = $pinia._s.get('surface')!;
     input = { onmidimessage: null };
     const port = { id: `bench ${Math.random()}`, name: 'Bench', open: async () => {}, close: async () => {} };
-    await $pinia._s.get('surface')!.connect!(Object.assign(input, port), null);
+    // A page of before had its devices connected one by one.
+    if (surface.connect) await surface.connect(Object.assign(input, port), null);
+    else input.onmidimessage = (e) => surface.hear!('unit-1', [...e.data]);
   }
   const handle = document.querySelector('[data-strip="s0"] .handle')!;
   const box = handle.getBoundingClientRect();
@@ -203,7 +206,7 @@ async function moveInPage(task: {
   };
   if (how === 'mouse') pointer('pointerdown', box.y + 4);
   if (how === 'MIDI')
-    for (let k = 0; k < atOnce; k++) input!.onmidimessage!({ data: Uint8Array.of(0x9f, 104 + k, 127) });
+    for (let k = 0; k < atOnce; k++) input!.onmidimessage!({ data: Uint8Array.of(0x9f, 20 + k, 127) });
   const handler: number[] = [];
   const first: number[] = [];
   const last: number[] = [];
@@ -228,29 +231,36 @@ async function moveInPage(task: {
     pointer('pointerup', box.y + 4);
   }
   if (how === 'MIDI')
-    for (let k = 0; k < atOnce; k++) input!.onmidimessage!({ data: Uint8Array.of(0x8f, 104 + k, 0) });
+    for (let k = 0; k < atOnce; k++) input!.onmidimessage!({ data: Uint8Array.of(0x8f, 20 + k, 0) });
   if (how === 'lane' || how === 'slider') for (let k = 0; k < atOnce; k++) session.live!(`bench ${k}`, null);
   await new Promise((done) => setTimeout(done, 500));
   return { handler, first, last };
 }
 
-const median = (list: readonly number[]) =>
+export const median = (list: readonly number[]) =>
   list.length ? [...list].sort((a, b) => a - b)[list.length >> 1]! : Number.NaN;
-const round = (n: number, digits = 3) => Number(n.toFixed(digits));
+export const round = (n: number, digits = 3) => Number(n.toFixed(digits));
 const executablePath = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
 
 /** One page that is measured. */
-interface Subject {
+export interface Subject {
   readonly page: Page;
   readonly cdp: CDPSession;
   readonly openMs: number;
 }
 
-async function openSubject(browser: Browser, base: string, id: string): Promise<Subject> {
+/** @param also what is set up before the page's own code, beside the probe */
+export async function openSubject(
+  browser: Browser,
+  base: string,
+  id: string,
+  also?: () => void,
+): Promise<Subject> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
   await page.addInitScript('globalThis.__name = (f) => f');
   await page.addInitScript(prepare);
+  if (also) await page.addInitScript(also);
   // Once for the page's code, which a browser keeps; then as it is opened every day.
   const times: number[] = [];
   for (let k = 0; k < 4; k++) {
@@ -264,7 +274,7 @@ async function openSubject(browser: Browser, base: string, id: string): Promise<
   await cdp.send('Performance.enable');
   return { page, cdp, openMs: median(times) };
 }
-async function playOnce({ page }: Subject) {
+export async function playOnce({ page }: Subject) {
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await page.waitForTimeout(4000);
   await page.getByRole('button', { name: 'Stop', exact: true }).click();
@@ -275,6 +285,76 @@ async function playOnce({ page }: Subject) {
 async function taskTime(cdp: CDPSession): Promise<number> {
   const { metrics } = await cdp.send('Performance.getMetrics');
   return metrics.find((m) => m.name === 'TaskDuration')!.value * 1000;
+}
+
+/** A server of a built page with the probe beside it. */
+interface Served {
+  readonly name: string;
+  readonly base: string;
+}
+/** Serves built pages with the probe beside them, and opens a browser, for as long as something is measured. */
+export async function withPages(
+  sequelize: Sequelize,
+  roots: readonly { readonly name: string; readonly root: string }[],
+  measure: (
+    servers: readonly Served[],
+    browser: Browser,
+    post: (path: string, body: object) => Promise<{ id: string }>,
+  ) => Promise<void>,
+): Promise<void> {
+  const browser = await chromium.launch({
+    executablePath,
+    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--no-first-run'],
+  });
+  const folder = mkdtempSync(join(tmpdir(), 'zonula-moves-'));
+  const servers: (Served & { readonly app: ReturnType<typeof createApp> })[] = [];
+  try {
+    for (const { name, root: from } of roots) {
+      const served = join(folder, name);
+      cpSync(join(from, 'build', 'web'), served, { recursive: true });
+      writeFileSync(join(served, 'bench-probe.js'), PROBE);
+      writeFileSync(join(served, 'bench-clock.js'), CLOCK);
+      const app = createApp({
+        sequelize,
+        page: served,
+        engine: join(from, 'build', 'engine.wasm'),
+      });
+      await new Promise<void>((done) => app.http.listen(0, '127.0.0.1', done));
+      servers.push({ name, app, base: `http://127.0.0.1:${(app.http.address() as AddressInfo).port}` });
+    }
+    await measure(servers, browser, async (path, body) => {
+      const answer = await fetch(`${servers[0]!.base}/api${path}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      });
+      if (!answer.ok) throw new Error(await answer.text());
+      return (await answer.json()) as { id: string };
+    });
+  } finally {
+    await browser.close();
+    for (const { app } of servers) {
+      await app.live.close();
+      app.http.closeAllConnections();
+      app.http.close();
+    }
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+/** Makes a session of 200 strips on a server. @returns its id */
+export async function makeFull(
+  post: (path: string, body: object) => Promise<{ id: string }>,
+  lanes: boolean,
+): Promise<string> {
+  const { id } = await post('/sessions', { name: lanes ? 'With lanes' : 'Without lanes' });
+  const strips = fullSession(lanes).strips.filter((s) => s.kind !== 'output');
+  await post(`/sessions/${id}/commits`, {
+    revision: 0,
+    changeId: randomUUID(),
+    label: 'bench',
+    commands: strips.reverse().map((strip) => ({ type: 'strip.add', at: 0, strip })),
+  });
+  return id;
 }
 
 /**
@@ -288,46 +368,10 @@ export async function moves(
   against: string | null,
   say: (line: object) => void,
 ): Promise<void> {
-  const browser = await chromium.launch({
-    executablePath,
-    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--no-first-run'],
-  });
   const roots = [...(against ? [{ name: 'before', root: against }] : []), { name: 'now', root }];
-  const folder = mkdtempSync(join(tmpdir(), 'zonula-moves-'));
-  const servers: { name: string; app: ReturnType<typeof createApp>; base: string }[] = [];
-  try {
-    for (const { name, root: from } of roots) {
-      // The built page, with the probe beside it.
-      const served = join(folder, name);
-      cpSync(join(from, 'build', 'web'), served, { recursive: true });
-      writeFileSync(join(served, 'bench-probe.js'), PROBE);
-      writeFileSync(join(served, 'bench-clock.js'), CLOCK);
-      const app = createApp({
-        sequelize,
-        page: served,
-        engine: join(from, 'build', 'engine.wasm'),
-      });
-      await new Promise<void>((done) => app.http.listen(0, '127.0.0.1', done));
-      servers.push({ name, app, base: `http://127.0.0.1:${(app.http.address() as AddressInfo).port}` });
-    }
-    const post = async (path: string, body: object) => {
-      const answer = await fetch(`${servers[0]!.base}/api${path}`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(body),
-      });
-      if (!answer.ok) throw new Error(await answer.text());
-      return (await answer.json()) as { id: string };
-    };
+  await withPages(sequelize, roots, async (servers, browser, post) => {
     for (const lanes of [true, false]) {
-      const { id } = await post('/sessions', { name: lanes ? 'With lanes' : 'Without lanes' });
-      const strips = fullSession(lanes).strips.filter((s) => s.kind !== 'output');
-      await post(`/sessions/${id}/commits`, {
-        revision: 0,
-        changeId: randomUUID(),
-        label: 'bench',
-        commands: strips.reverse().map((strip) => ({ type: 'strip.add', at: 0, strip })),
-      });
+      const id = await makeFull(post, lanes);
       const commits: number[] = [];
       for (let i = 0; i < 60; i++) {
         const begun = performance.now();
@@ -374,13 +418,5 @@ export async function moves(
         await page.context().close();
       }
     }
-  } finally {
-    await browser.close();
-    for (const { app } of servers) {
-      await app.live.close();
-      app.http.closeAllConnections();
-      app.http.close();
-    }
-    rmSync(folder, { recursive: true, force: true });
-  }
+  });
 }
