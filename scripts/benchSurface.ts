@@ -16,6 +16,8 @@ interface Taken {
   readonly last: number[];
   /** From the first byte of a burst to the first bytes that went out after it. */
   readonly out: number[];
+  /** Of the page's own thread, for a whole burst. */
+  readonly page: number[];
 }
 interface Flood {
   readonly sent: number;
@@ -83,7 +85,7 @@ async function burst(task: {
   const say = (...bytes: number[]) => w.benchInput.onmidimessage!({ data: Uint8Array.from(bytes) });
   for (let k = 0; k < faders; k++) say(0x9f, 20 + k, 127);
   await new Promise((done) => setTimeout(done, 300));
-  const taken: Taken = { first: [], last: [], out: [] };
+  const taken: Taken = { first: [], last: [], out: [], page: [] };
   for (let n = 0; n < bursts; n++) {
     const before = Atomics.load(w.probe, 0);
     w.outAt.length = 0;
@@ -93,6 +95,7 @@ async function burst(task: {
       say(0xbf, 20 + k, value >> 7);
       say(0xbf, 52 + k, value & 127);
     }
+    taken.page.push(performance.now() - begun);
     await new Promise((done) => setTimeout(done, everyMs));
     const after = Atomics.load(w.probe, 1);
     const told = Array.from(
@@ -213,10 +216,11 @@ export async function surface(
     const measure = async (p: Page, rolling: boolean) => {
       const task = { faders: FADERS, bursts: BURSTS, everyMs: EVERY_MS };
       await p.evaluate(burst, { ...task, bursts: 20 });
-      const { first, last, out } = await p.evaluate(burst, task);
+      const { first, last, out, page: own } = await p.evaluate(burst, task);
       const of = { strips: 200, faders: FADERS, playing: rolling };
       say({ bench: 'byte to the engine', ...of, ...figures(first) });
       say({ bench: 'the last of eight to the engine', ...of, ...figures(last) });
+      say({ bench: 'the page, for sixteen messages', ...of, ...figures(own) });
       say({ bench: 'byte to bytes out', ...of, ...figures(out) });
     };
     await play('Play');

@@ -26,8 +26,57 @@ const page = await (await browser.newContext({ viewport: { width: 1280, height: 
 const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
 const cap = (id) => page.locator(`[id="cell-${id}-cap"]`);
 
+/** The Surface view: one unit; three joined, along an equalizer, and with a return's sends on the faders. */
+async function surface() {
+  const key = (unit, name) =>
+    page.locator(`[data-unit="unit-${unit}"]`).getByRole('button', { name, exact: true });
+  const find = async (name) => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type(name);
+    await page.waitForTimeout(300);
+    await page.keyboard.press('Enter');
+    await page.waitForTimeout(400);
+    await page.getByRole('link', { name: 'Surface' }).click();
+    await page.waitForTimeout(900);
+  };
+  await page.waitForTimeout(900);
+  const fader = await page.getByRole('slider', { name: /^Fader 3:/ }).boundingBox();
+  await page.mouse.move(fader.x + 18, fader.y + 80);
+  await page.mouse.down();
+  await page.mouse.move(fader.x + 18, fader.y + 66, { steps: 5 });
+  await page.waitForTimeout(400);
+  await shot('surface');
+  await page.mouse.up();
+  await page.getByRole('button', { name: 'Desk', exact: true }).click();
+  const kept = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/api/desks/'));
+  await page.getByRole('button', { name: 'Three simulated units' }).click();
+  const { id } = (await kept).postDataJSON();
+  await page.getByRole('button', { name: 'Desk', exact: true }).click();
+  await page.waitForTimeout(3000);
+  await shot('surface-joined');
+  await find('Lead voice');
+  await key(3, 'Equalizer').click();
+  await page.waitForTimeout(400);
+  await shot('surface-equalizer');
+  await find('Plate');
+  await key(1, 'Sends of this return across the faders').click();
+  await page.waitForTimeout(3000);
+  await shot('surface-sends');
+  await key(1, 'Sends of this return across the faders').click();
+  await key(1, 'Pan').click();
+  await fetch(`${base}/api/desks/${id}`, { method: 'DELETE' });
+}
+
 await page.goto(base);
 await page.getByRole('link', { name: 'Lantern Tide' }).first().waitFor();
+if (process.argv[2] === 'surface') {
+  await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
+  await cap('bass-di').waitFor();
+  await page.getByRole('link', { name: 'Surface' }).click();
+  await surface();
+  await browser.close();
+  process.exit(0);
+}
 await shot('sessions');
 await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
 await cap('bass-di').waitFor();
@@ -87,14 +136,7 @@ await shot('load');
 await page.getByRole('tab', { name: 'Strip' }).click();
 await page.getByRole('link', { name: 'Surface' }).click();
 await page.getByRole('button', { name: 'Stop', exact: true }).last().click();
-await page.waitForTimeout(600);
-const fader = await page.getByRole('slider', { name: 'Fader 3' }).boundingBox();
-await page.mouse.move(fader.x + 28, fader.y + 110);
-await page.mouse.down();
-await page.mouse.move(fader.x + 28, fader.y + 90, { steps: 5 });
-await page.waitForTimeout(400);
-await shot('surface');
-await page.mouse.up();
+await surface();
 await page.getByRole('link', { name: 'Print' }).click();
 await page.getByText('Submixes').click();
 await page.getByLabel('Length in seconds').fill('6');

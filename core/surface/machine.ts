@@ -143,15 +143,19 @@ export function receive(context: DeskContext, state: DeskState, unit: string, by
   const profile = profileOf(context, unit);
   if (!profile) return { actions: [], state };
   const parsed = parseMidi(unitState(state, unit).parser, bytes);
-  let next = withUnit(state, unit, { parser: parsed.state });
+  let heardAs = { ...unitState(state, unit), parser: parsed.state };
+  const all: Heard[] = [];
+  for (const message of parsed.messages) {
+    const found = decode(profile, heardAs, message);
+    heardAs = found.unit;
+    if (found.heard) all.push(found.heard);
+  }
+  let next = withUnit(state, unit, heardAs);
   const actions: SurfaceAction[] = [];
   let world = context;
   let stale = true;
-  for (const [i, message] of parsed.messages.entries()) {
-    const found = decode(profile, unitState(next, unit), message);
-    if (found.unit !== unitState(next, unit))
-      next = { ...next, units: { ...next.units, [unit]: found.unit } };
-    if (!found.heard) continue;
+  const heard = all.length > MANY ? lastOfEach(all) : all;
+  for (const [i, one] of heard.entries()) {
     if (stale) {
       const before = attend(world, next);
       actions.push(...before.actions);
@@ -159,7 +163,7 @@ export function receive(context: DeskContext, state: DeskState, unit: string, by
     }
     const own: SurfaceAction[] = [];
     const was = next;
-    next = obey(world, was, unit, found.heard, own);
+    next = obey(world, was, unit, one, own);
     // A move of a hand brings nothing else under any hand.
     stale =
       next.windows !== was.windows ||
@@ -174,9 +178,27 @@ export function receive(context: DeskContext, state: DeskState, unit: string, by
     }
     actions.push(...own);
     // What comes next in the same piece adds to what this one did.
-    if (i < parsed.messages.length - 1) world = withActions(world, own);
+    if (i < heard.length - 1) world = withActions(world, own);
   }
   return { actions, state: next };
+}
+/** Messages in one piece of which only the last of each fader counts: more than hands make between two looks at them. */
+const MANY = 48;
+/** Of moves of a fader with nothing but moves of faders between them, the last: where it stands is all that counts. */
+function lastOfEach(all: readonly Heard[]): readonly Heard[] {
+  const later = new Set<string>();
+  return [...all]
+    .reverse()
+    .filter(({ control, part }) => {
+      if (control.kind !== 'fader' || part !== 'in') {
+        later.clear();
+        return true;
+      }
+      if (later.has(control.id)) return false;
+      later.add(control.id);
+      return true;
+    })
+    .reverse();
 }
 /** The world with what is asked for already done. */
 function withActions(context: DeskContext, actions: readonly SurfaceAction[]): DeskContext {

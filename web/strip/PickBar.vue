@@ -57,6 +57,9 @@ const MORE = [
   'widePicked',
   'soloSafe',
   'dry',
+  'pinLeft',
+  'pinRight',
+  'layouts',
   'hide',
   'remove',
 ];

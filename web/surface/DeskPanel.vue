@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { newDesk, PICKUPS, FIRSTS, type Unit } from '@core/surface/desk/desk';
 import { standIns } from '@core/surface/stands/stands';
@@ -45,6 +46,12 @@ const inputs = computed(() => [
   ...named(surface.ports.ports.inputs),
 ]);
 const outputs = computed(() => named(surface.ports.ports.outputs));
+/** The profile that a device was given last, by the name of its port. */
+const remembered = useStorage<Record<string, string>>('zonula.portProfiles', {});
+function setProfile(u: Unit, profile: string) {
+  surface.setUnit(u.id, { profile });
+  if (u.connection.type === 'midi') remembered.value = { ...remembered.value, [u.connection.input]: profile };
+}
 const split = (value: string) => ({
   nth: Number(value.split(' ')[0]),
   name: value.slice(value.indexOf(' ') + 1),
@@ -71,7 +78,11 @@ function setInput(u: Unit, value: string) {
   const { nth, name } = split(value);
   // A device mostly answers by a port of the same name.
   const output = surface.ports.ports.outputs.some((p) => p.name === name) ? name : null;
-  surface.setUnit(u.id, { connection: { type: 'midi', input: name, output, nth } });
+  const before = remembered.value[name];
+  surface.setUnit(u.id, {
+    connection: { type: 'midi', input: name, output, nth },
+    ...(before !== undefined && surface.profile(before) ? { profile: before } : {}),
+  });
 }
 function setOutput(u: Unit, value: string | null) {
   if (u.connection.type !== 'midi') return;
@@ -216,7 +227,7 @@ function setUserKey(key: number, action: string) {
           :model-value="u.profile"
           :items="profiles"
           :aria-label="say('profileOfUnit', { name: u.name })"
-          @update:model-value="surface.setUnit(u.id, { profile: $event })"
+          @update:model-value="setProfile(u, $event)"
         />
         <v-select
           :model-value="inputOf(u)"
@@ -233,10 +244,11 @@ function setUserKey(key: number, action: string) {
           :aria-label="say('outputOfUnit', { name: u.name })"
           @update:model-value="setOutput(u, $event)"
         />
+        <span class="soft">{{ say('fadersWithoutMotors') }}</span>
         <v-select
           :model-value="u.pickup"
           :items="pickups"
-          :label="say('fadersWithoutMotors')"
+          :aria-label="say('fadersWithoutMotors')"
           @update:model-value="surface.setUnit(u.id, { pickup: $event })"
         />
       </div>
@@ -262,16 +274,18 @@ function setUserKey(key: number, action: string) {
         :label="say('pageFollowsHands')"
         @update:model-value="surface.setDesk({ follows: $event ?? false })"
       />
+      <span class="soft">{{ say('equalizerFirst') }}</span>
       <v-select
         :model-value="surface.desk.equalizer"
         :items="firsts"
-        :label="say('equalizerFirst')"
+        :aria-label="say('equalizerFirst')"
         @update:model-value="surface.setDesk({ equalizer: $event })"
       />
+      <span class="soft">{{ say('compressorFirst') }}</span>
       <v-select
         :model-value="surface.desk.compressor"
         :items="firsts"
-        :label="say('compressorFirst')"
+        :aria-label="say('compressorFirst')"
         @update:model-value="surface.setDesk({ compressor: $event })"
       />
       <v-btn variant="outlined" @click="dialogs.show('layouts', {})">{{ say('pinsAndLayouts') }}</v-btn>
@@ -282,14 +296,15 @@ function setUserKey(key: number, action: string) {
         <v-btn :value="1">{{ say('layerN', { n: 1 }) }}</v-btn>
         <v-btn :value="2">{{ say('layerN', { n: 2 }) }}</v-btn>
       </v-btn-toggle>
-      <v-autocomplete
-        v-for="n in userKeys"
-        :key="n"
-        :model-value="userAction(n)"
-        :items="actions"
-        :label="say('userKeyN', { n })"
-        @update:model-value="setUserKey(n, $event ?? '')"
-      />
+      <div v-for="n in userKeys" :key="n">
+        <span class="soft">{{ say('userKeyN', { n }) }}</span>
+        <v-autocomplete
+          :model-value="userAction(n)"
+          :items="actions"
+          :aria-label="say('userKeyN', { n })"
+          @update:model-value="setUserKey(n, $event ?? '')"
+        />
+      </div>
     </section>
   </div>
 </template>

@@ -53,7 +53,8 @@ function keep() {
       </v-list-item>
     </v-list>
     <div class="d-flex ga-2 align-center mb-4">
-      <v-select v-model="unit" :items="units" :label="say('atTheEdgeOf')" />
+      <span class="soft text-no-wrap">{{ say('atTheEdgeOf') }}</span>
+      <v-select v-model="unit" :items="units" :aria-label="say('atTheEdgeOf')" />
       <v-btn variant="outlined" :disabled="!pick.picked.length" @click="pin('left')">{{
         say('pinLeft')
       }}</v-btn>

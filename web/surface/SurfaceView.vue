@@ -96,9 +96,13 @@ const away = computed(() => units.value.filter((u) => !u.device));
             />
           </div>
         </div>
-        <v-btn variant="outlined" size="small" @click="surface.press('join')">{{
-          surface.desk.joined ? say('partUnits') : say('joinUnits')
-        }}</v-btn>
+        <v-btn
+          v-if="surface.desk.units.length > 1"
+          variant="outlined"
+          size="small"
+          @click="surface.press('join')"
+          >{{ surface.desk.joined ? say('partUnits') : say('joinUnits') }}</v-btn
+        >
         <v-btn
           v-for="panel in PANELS"
           :key="panel"
@@ -150,11 +154,6 @@ const away = computed(() => units.value.filter((u) => !u.device));
   gap: 12px;
 }
 aside {
-  width: 270px;
-}
-@media (max-width: 1000px) {
-  aside {
-    width: 220px;
-  }
+  width: min(270px, 30vw);
 }
 </style>

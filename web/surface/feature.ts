@@ -3,6 +3,7 @@ import { reachRole } from '@core/surface/keys/reach';
 import { reaches } from '@core/surface/reaches/registry';
 import { withPins } from '@core/operations/pins';
 import { lazy, type Action, type Feature } from '@/commands/feature';
+import { useDialogs } from '@/commands/dialogs';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { say } from './texts';
@@ -58,7 +59,15 @@ function surfaceActions(): readonly Action[] {
     group: 'Surface',
     run: (given) => session.perform((s) => withPins(s, given?.strips ?? pick.picked, side)),
   });
-  return [...ofRoles, pin('left'), pin('right')];
+  const dialogs = useDialogs();
+  const layouts: Action = {
+    id: 'layouts',
+    title: say('surfacePinsAndLayouts'),
+    keys: '',
+    group: 'Surface',
+    run: () => dialogs.show('layouts'),
+  };
+  return [...ofRoles, pin('left'), pin('right'), layouts];
 }
 
 /** Control surfaces. */

@@ -27,6 +27,10 @@ import { say } from './texts';
 
 /** Milliseconds between two answers to devices. */
 const ANSWER_MS = 4;
+/** Of so many milliseconds devices may take so many, message by message; beyond that they are heard every few milliseconds. */
+const WINDOW_MS = 100;
+const MOST_MS = 60;
+const FLOOD_MS = 12;
 /** Sessions that the display lists. */
 const RECENT = 12;
 
@@ -141,14 +145,37 @@ export const useSurface = defineStore('surface', () => {
     if (found.enabled?.() !== false) found.run();
   }
 
-  /** Bytes that come from a unit. */
+  /** Bytes that come from a unit: obeyed at once, or in a flood with all that came meanwhile. */
   function hear(unit: string, bytes: readonly number[]) {
+    monitor.note('in', unit, bytes);
+    const waiting = waits.get(unit);
+    if (waiting) return void waiting.push(...bytes);
+    const begun = performance.now();
+    if (begun - since > WINDOW_MS) [since, spent] = [begun, 0];
+    if (spent > MOST_MS) {
+      waits.set(unit, [...bytes]);
+      setTimeout(() => heardOut(unit), FLOOD_MS);
+      return;
+    }
+    obey(unit, bytes);
+    spent += performance.now() - begun;
+  }
+  /** What waits of a unit is heard now. */
+  function heardOut(unit: string) {
+    const all = waits.get(unit);
+    waits.delete(unit);
+    if (all) obey(unit, all);
+  }
+  function obey(unit: string, bytes: readonly number[]) {
     const now = context();
     if (!now) return;
-    monitor.note('in', unit, bytes);
     take(receive(now, state, unit, bytes));
     answers.ask();
   }
+  /** Bytes of units that say more than there is time for, one by one. */
+  const waits = new Map<string, number[]>();
+  let since = 0;
+  let spent = 0;
   function tell(unit: string, bytes: readonly number[]) {
     monitor.note('out', unit, bytes);
     simulated.get(unit)?.receive(bytes);
@@ -206,6 +233,7 @@ export const useSurface = defineStore('surface', () => {
       answers.ask();
     },
     gone(unit) {
+      heardOut(unit);
       const now = context();
       if (now) take(gone(now, state, unit));
       notices.done(say('unitGoneAway', { name: unitName(unit) }));

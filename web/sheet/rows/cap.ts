@@ -21,6 +21,8 @@ const MENU = [
   'bypass',
   'resetStrips',
   'soloSafe',
+  'pinLeft',
+  'pinRight',
   'hide',
   'remove',
 ];

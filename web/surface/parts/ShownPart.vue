@@ -14,7 +14,7 @@ const whole = computed(() => {
 });
 const style = computed(() =>
   props.control.kind === 'colour'
-    ? { background: seen.value.colour }
+    ? { background: seen.value.colour === '#000000' ? 'var(--well)' : seen.value.colour }
     : { '--at': `${(seen.value.value / 127) * 100}%` },
 );
 </script>

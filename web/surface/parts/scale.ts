@@ -76,7 +76,7 @@ function layOut(profile: SurfaceProfile): Geometry {
 const BETWEEN = 12;
 /** Pixels of a device beside its face: its name. */
 export const HEAD = 26;
-const LARGEST = 2.6;
+const LARGEST = 3;
 const SMALLEST = 1.45;
 
 /**
