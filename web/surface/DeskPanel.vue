@@ -94,7 +94,7 @@ const state = (u: Unit) =>
   !surface.profile(u.profile)
     ? say('profileGone')
     : u.connection.type === 'midi' && !surface.ports.there.has(u.id)
-      ? say('notThere')
+      ? say(surface.ports.elsewhere.has(u.id) ? 'heldElsewhere' : 'notThere')
       : '';
 
 const pickups = [
@@ -223,6 +223,9 @@ function setUserKey(key: number, action: string) {
           >
         </div>
         <p v-if="state(u)" class="caution ma-0">{{ state(u) }}</p>
+        <v-btn v-if="surface.ports.elsewhere.has(u.id)" size="small" @click="surface.ports.takeOver(u.id)">{{
+          say('takeOverHere')
+        }}</v-btn>
         <v-select
           :model-value="u.profile"
           :items="profiles"

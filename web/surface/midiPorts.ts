@@ -64,24 +64,74 @@ export function useMidiPorts(asked: Asked) {
     if (!line) return;
     lines.delete(unit);
     line.close();
+    letGo.get(unit)?.();
+    letGo.delete(unit);
     there.value = new Set(lines.keys());
     asked.gone(unit);
   }
+  /** Units whose ports are there, and held by another window of this browser. */
+  const elsewhere = shallowRef<ReadonlySet<string>>(new Set());
+  const waiting = new Map<string, { readonly port: string; readonly stop: AbortController }>();
+  const letGo = new Map<string, () => void>();
+  function unwait(unit: string) {
+    waiting.get(unit)?.stop.abort();
+    waiting.delete(unit);
+    elsewhere.value = new Set([...waiting.keys()]);
+  }
+  /**
+   * Has a device be heard by one window alone: in two, a turn would count twice (Web Locks API, W3C). Where the browser has no locks, it is
+   * opened at once.
+   * @param steal whether another window has to let it go
+   */
+  function hold(unit: string, input: MIDIInput, output: MIDIOutput | null, steal = false) {
+    const { locks } = navigator;
+    if (!locks) return open(unit, input, output);
+    unwait(unit);
+    const stop = new AbortController();
+    waiting.set(unit, { port: input.id, stop });
+    void locks
+      .request(`zonula midi ${input.id}`, steal ? { steal } : { signal: stop.signal }, async () => {
+        if (stop.signal.aborted) return;
+        waiting.delete(unit);
+        elsewhere.value = new Set([...waiting.keys()]);
+        const held = new Promise<void>((done) => letGo.set(unit, done));
+        open(unit, input, output);
+        await held;
+      })
+      // Given up, or taken by another window.
+      .catch(() => {
+        if (lines.get(unit)?.input !== input || stop.signal.aborted) return;
+        shut(unit);
+        match();
+      });
+    // It is told only where it is not had at once.
+    setTimeout(() => (elsewhere.value = new Set([...waiting.keys()])), 200);
+  }
+  function portsOf(u: Unit) {
+    if (u.connection.type !== 'midi') return null;
+    const { inputs, outputs } = ports.value;
+    const { input, output, nth } = u.connection as Midi;
+    const from = find(inputs, input, nth);
+    return from ? { from, to: output === null ? null : (find(outputs, output, nth) ?? null) } : null;
+  }
   /** Connects the units whose ports are there, and lets go of those whose are not. */
   function match() {
-    const { inputs, outputs } = ports.value;
     const wanted = new Map(
       units.flatMap((u) => {
-        if (u.connection.type !== 'midi') return [];
-        const { input, output, nth } = u.connection as Midi;
-        const from = find(inputs, input, nth);
-        return from
-          ? [[u.id, { from, to: output === null ? null : (find(outputs, output, nth) ?? null) }]]
-          : [];
-      }) as [string, { from: MIDIInput; to: MIDIOutput | null }][],
+        const found = portsOf(u);
+        return found ? [[u.id, found] as const] : [];
+      }),
     );
     for (const [unit, line] of [...lines]) if (wanted.get(unit)?.from !== line.input) shut(unit);
-    for (const [unit, { from, to }] of wanted) if (!lines.has(unit)) open(unit, from, to);
+    for (const [unit, w] of [...waiting]) if (wanted.get(unit)?.from.id !== w.port) unwait(unit);
+    for (const [unit, { from, to }] of wanted)
+      if (!lines.has(unit) && !waiting.has(unit)) hold(unit, from, to);
+  }
+  /** Takes a device from another window of this browser. */
+  function takeOver(unit: string) {
+    const of = units.find((u) => u.id === unit);
+    const found = of && portsOf(of);
+    if (found && !lines.has(unit)) hold(unit, found.from, found.to, true);
   }
 
   function take(found: MIDIAccess) {
@@ -115,6 +165,8 @@ export function useMidiPorts(asked: Asked) {
     offered,
     ports,
     there,
+    elsewhere,
+    takeOver,
     look,
     setUnits,
     send: (unit: string, bytes: readonly number[]) => lines.get(unit)?.send(bytes),

@@ -164,6 +164,65 @@ it('a device that goes away in the middle of a drag: the drag is kept as one edi
   // It is told everything anew.
   expect(again.output.sent.length).toBeGreaterThan(0);
 });
+/** Locks of a browser, shared by its windows: Web Locks API, W3C, as far as one name at a time goes. */
+class FakeLocks {
+  private readonly held = new Map<string, (error: Error) => void>();
+  private readonly waiting: (() => void)[] = [];
+  async request(
+    name: string,
+    options: { signal?: AbortSignal; steal?: boolean },
+    work: () => Promise<void>,
+  ): Promise<void> {
+    if (options.steal) this.held.get(name)?.(new DOMException('Stolen.', 'AbortError'));
+    while (!options.steal && this.held.has(name)) {
+      await new Promise<void>((done, fail) => {
+        this.waiting.push(done);
+        options.signal?.addEventListener('abort', () => fail(new DOMException('Given up.', 'AbortError')));
+      });
+    }
+    let own: (error: Error) => void = () => {};
+    const stolen = new Promise<void>((_, fail) => (own = fail));
+    this.held.set(name, own);
+    try {
+      await Promise.race([work(), stolen]);
+    } finally {
+      if (this.held.get(name) === own) this.held.delete(name);
+      this.waiting.splice(0).forEach((go) => go());
+    }
+  }
+}
+it('a device is heard by one window of the browser alone, and taken over by another when that is asked for', async () => {
+  const access = new FakeAccess();
+  const locks = new FakeLocks();
+  vi.stubGlobal('navigator', { requestMIDIAccess: async () => access, locks });
+  kept.profiles = [box];
+  const { input } = access.plug('Box', 'b');
+  // Another window has it.
+  let taken = false;
+  void locks
+    .request(`zonula midi ${input.id}`, {}, () => new Promise<void>(() => {}))
+    .catch(() => (taken = true));
+  const surface = useSurface();
+  await surface.load();
+  await surface.ports.look();
+  const unit = onBox(surface);
+  await new Promise((done) => setTimeout(done, 300));
+  expect(surface.ports.there.has(unit)).toBe(false);
+  expect(surface.ports.elsewhere.has(unit)).toBe(true);
+  surface.ports.takeOver(unit);
+  await settled();
+  expect(taken).toBe(true);
+  expect(surface.ports.there.has(unit)).toBe(true);
+  expect(surface.ports.elsewhere.has(unit)).toBe(false);
+  input.onmidimessage!({ data: HIGH });
+  expect(levelOf(0)).not.toBe(small.strips[0]!.faderDb);
+  // Pulled out, it is let go: another window may have it.
+  access.pull('b');
+  await settled();
+  let free = false;
+  await locks.request(`zonula midi ${input.id}`, {}, async () => void (free = true));
+  expect(free).toBe(true);
+});
 it('garbage and a flood do nothing but what they say', async () => {
   const { surface, access } = await withMidi();
   const { input } = access.plug('Box', 'b');
