@@ -378,7 +378,13 @@ function faderTouched(
     );
   }
   if (!was) return state;
-  finish(context, was, actions);
+  // What is kept is said anew of the session as it is: another hand may have moved another parameter of the same insert meanwhile.
+  const binding = bindingUnder(context, state, unit, control);
+  const anew =
+    was.done && was.at !== null && control.out && binding?.key === was.target
+      ? { ...was, done: { ...was.done, commands: binding.put(was.at / 16383) } }
+      : was;
+  finish(context, anew, actions);
   return shown(
     context,
     withUnit(state, unit, { grips: put(grips, control.id, undefined) }),

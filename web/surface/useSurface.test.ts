@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { disposePinia, getActivePinia } from 'pinia';
 import { nextTick } from 'vue';
 import simulatedV1 from '@core/surface/profile/fixtures/version1.json';
 import { levelAt } from '@core/levels/faderLaw';
@@ -54,7 +55,11 @@ beforeEach(async () => {
   });
   await useSession().open('one');
 });
-afterEach(() => vi.unstubAllGlobals());
+// A desk that goes on working would make its own stores the active ones again.
+afterEach(() => {
+  disposePinia(getActivePinia()!);
+  vi.unstubAllGlobals();
+});
 
 /** A browser's MIDI: it keeps to the interface of the Web MIDI API (W3C Working Draft, 4.1 to 4.6). */
 class FakePort {

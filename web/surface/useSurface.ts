@@ -8,6 +8,7 @@ import { gone, marksOf, pressed, receive, tick, type Step } from '@core/surface/
 import type { Material } from '@core/surface/material';
 import type { SurfaceProfile } from '@core/surface/profile/profile';
 import { DESK_START, type DeskContext, type DeskState, type SurfaceAction } from '@core/surface/state';
+import type { Session } from '@core/session/types';
 import { groupsOf, listOf, slotsOf, windowState } from '@core/surface/window';
 import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
@@ -19,6 +20,7 @@ import { useSession } from '@/session/session';
 import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
 import { Paced } from '@/ui/pace';
+import { stable } from '@/ui/stable';
 import { useDesks } from './desks';
 import { useMidiPorts } from './midiPorts';
 import { useMonitor } from './monitor';
@@ -74,12 +76,11 @@ export const useSurface = defineStore('surface', () => {
   const focus = computed(() =>
     pick.anchor !== null && pick.chosen.has(pick.anchor) ? pick.anchor : (pick.picked.at(-1) ?? null),
   );
-  /** The world as the desk sees it; null where no session is open. */
-  function context(): DeskContext | null {
-    const present = session.present();
-    if (!present) return null;
+  /** The world as the desk sees it; null where no session is open. @param seen the session, at this moment or as it is shown */
+  function context(seen: Session | null = session.present()): DeskContext | null {
+    if (!seen) return null;
     return {
-      session: present,
+      session: seen,
       desk: desk.value,
       profile: profile.value,
       material: material.value,
@@ -87,7 +88,7 @@ export const useSurface = defineStore('surface', () => {
       focus: focus.value,
       transport: {
         rolling: transport.rolling,
-        position: transport.position,
+        position: session.playhead,
         looping: transport.looping,
         loop: transport.loop,
       },
@@ -277,10 +278,7 @@ export const useSurface = defineStore('surface', () => {
   }
 
   /** The world as it is drawn, once for all parts of the page that ask. */
-  const drawn = computed(() => {
-    void [shown.value, session.now, desk.value, profile.value, material.value, transport.position];
-    return context();
-  });
+  const drawn = computed(() => context(session.now));
   /** What every fader and encoder steers now. */
   const field = computed<Field | null>(() => drawn.value && fieldOf(drawn.value, shown.value));
   const slots = computed(() => (drawn.value ? slotsOf(drawn.value, shown.value) : {}));
@@ -298,13 +296,17 @@ export const useSurface = defineStore('surface', () => {
   );
   /** Whether the desk is used: one that was never looked at marks nothing on the Sheet. */
   const used = ref(false);
-  useMarks().mark('units', () => {
-    if (!used.value && desks.kept.value.length === 0) return new Map();
-    const many = desk.value.units.filter((u) => (slots.value[u.id]?.length ?? 0) > 0);
-    const number = new Map(many.map((u, i) => [u.id, i + 1]));
-    const marks = drawn.value ? marksOf(drawn.value, shown.value) : new Map<string, readonly string[]>();
-    return new Map([...marks].map(([id, units]) => [id, units.map((u) => number.get(u) ?? 0)]));
-  });
+  const underHands = stable(
+    () => {
+      if (!used.value && desks.kept.value.length === 0) return new Map<string, readonly number[]>();
+      const many = desk.value.units.filter((u) => (slots.value[u.id]?.length ?? 0) > 0);
+      const number = new Map(many.map((u, i) => [u.id, i + 1]));
+      const marks = drawn.value ? marksOf(drawn.value, shown.value) : new Map<string, readonly string[]>();
+      return new Map([...marks].map(([id, units]) => [id, units.map((u) => number.get(u) ?? 0)]));
+    },
+    (marks) => [...marks].join(' '),
+  );
+  useMarks().mark('units', () => underHands.value);
 
   /** Starts anew for another session. */
   function reset() {

@@ -349,6 +349,31 @@ describe('flip', () => {
     h.touch(0, false);
     expect(strip(h.kept, 'skin')).toEqual(kept);
   });
+  it('two hands on two parameters of one insert: both are kept, whoever lets go first', () => {
+    for (const order of [
+      [0, 1],
+      [1, 0],
+    ]) {
+      const h = deskHost(demo, three);
+      h.pick(['lead-voice']);
+      h.push('alongEqualizer', null, WIDE);
+      h.push('flip');
+      // The frequency and the gain of a band lie side by side.
+      const at = (name: string) =>
+        (fieldOf(h.context(), h.state).faders[h.unit(0)] ?? []).findIndex((b) => b?.name.endsWith(name));
+      const places = [at(' frequency'), at(' gain')];
+      for (const p of places) h.touch(p, true);
+      h.move(places[0]!, 3000);
+      h.move(places[1]!, 14000);
+      h.move(places[0]!, 5000);
+      h.move(places[1]!, 15000);
+      h.move(places[0]!, 6000);
+      for (const o of order) h.touch(places[o]!, false);
+      const list = fieldOf(h.context(), h.state).faders[h.unit(0)]!;
+      expect(list[places[0]!]!.travel).toBeCloseTo(6000 / 16383, 2);
+      expect(list[places[1]!]!.travel).toBeCloseTo(15000 / 16383, 2);
+    }
+  });
   it('writes a swell of a send: its edits are of the send, as automation takes them', () => {
     const h = deskHost(demo, three);
     h.pick(['plate']);
