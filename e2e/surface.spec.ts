@@ -108,8 +108,27 @@ test('pins stay when the window moves; reaches by keys of the desk and of the pa
   await key(page, 1, 'Bank right').click();
   await expect(nameOf(page, 1, 0)).toHaveText('LeaVoic');
   await expect(nameOf(page, 1, 1)).not.toHaveText('FrDrSki');
-  await page.keyboard.press('Control+z');
+  // The main output to the right; with the units apart, another of one unit alone.
+  await page.keyboard.press('1');
+  await pick(page, 'main');
+  await page.keyboard.press('4');
+  await key(page, 2, 'Pin to the right').click();
+  await expect(nameOf(page, 2, 7)).toHaveText('Main');
+  await page.keyboard.press('Shift+J');
+  await unit(page, 2)
+    .getByRole('button', { name: /^Pick 1,/ })
+    .click();
+  await key(page, 2, 'Pin to the left').click();
+  const kept = (await nameOf(page, 2, 0).textContent())!;
+  await key(page, 2, 'Bank right').click();
+  await expect(nameOf(page, 2, 0)).toHaveText(kept);
+  await expect(nameOf(page, 1, 0)).toHaveText('LeaVoic');
+  await page.keyboard.press('Shift+J');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
   await expect(nameOf(page, 1, 0)).not.toHaveText('LeaVoic');
+  await page.keyboard.press('1');
+  await pick(page, 'lead-voice');
+  await page.keyboard.press('4');
 
   await key(page, 1, 'Path of the picked strip').click();
   await expect(shows(page, 1, 'reach')).toHaveText(/^PATH Lead voice 1-\d of \d$/);
@@ -349,4 +368,86 @@ test('two devices of one name by Web MIDI: each is found, heard and answered; on
   await expect(page.getByText(/has gone away/)).toBeVisible();
   await midi((m) => m.plug('c', 'Twin'));
   await expect.poll(() => midi((m) => m.sent.c?.length ?? 0)).toBeGreaterThan(100);
+});
+
+test('a fader without a motor catches its value: nothing moves until it passes it, and the display says which way to go', async ({
+  page,
+}) => {
+  // Two plain faders by seven bits and a display, in the second version of the format, kept by the server.
+  const plain = {
+    format: 'zonula-surface',
+    version: 2,
+    id: `plain-${randomUUID().slice(0, 8)}`,
+    name: 'Plain faders',
+    width: 2,
+    controls: [
+      ...[0, 1].map((k) => ({
+        id: `f${k}`,
+        kind: 'fader',
+        position: k,
+        in: { type: 'control', channel: 1, controller: 10 + k },
+      })),
+      ...[0, 1].map((k) => ({
+        id: `v${k}`,
+        kind: 'display',
+        position: k,
+        shows: 'value',
+        characters: 7,
+        prefix: [125, 1],
+      })),
+    ],
+  };
+  const kept = await page.request.put(`${app().base}/api/surface-profiles/${plain.id}`, { data: plain });
+  expect(kept.status()).toBe(200);
+  await page.addInitScript(() => {
+    const sent: number[] = [];
+    const port = {
+      id: 'p',
+      name: 'Plain',
+      state: 'connected',
+      onmidimessage: null as ((e: { data: Uint8Array }) => void) | null,
+      open: async () => {},
+      close: async () => {},
+      send: (bytes: number[]) => void sent.push(...bytes),
+    };
+    const access = { inputs: new Map([['p', port]]), outputs: new Map([['p', port]]), onstatechange: null };
+    Object.assign(window, { plainPort: port, plainSent: sent });
+    Object.defineProperty(navigator, 'requestMIDIAccess', { value: async () => access });
+  });
+  const move = (value: number) =>
+    page.evaluate(
+      (v) =>
+        (
+          window as unknown as { plainPort: { onmidimessage(e: { data: Uint8Array }): void } }
+        ).plainPort.onmidimessage({ data: Uint8Array.of(0xb0, 10, v) }),
+      value,
+    );
+  const told = () =>
+    page.evaluate(() => String.fromCharCode(...(window as unknown as { plainSent: number[] }).plainSent));
+  const units = [
+    {
+      id: 'unit-1',
+      name: 'Plain faders',
+      profile: plain.id,
+      connection: { type: 'midi' as const, input: 'Plain', output: 'Plain', nth: 0 },
+      pickup: 'profile' as const,
+    },
+  ];
+  await withDesk(page, [], { units }).catch(() => {});
+  await expect(page.getByText(/is a device of its own/)).toBeVisible();
+  await page.getByRole('button', { name: 'Desk', exact: true }).click();
+  await page.getByRole('button', { name: 'Look for MIDI devices…' }).click();
+  await expect.poll(told).toContain('-6.0');
+  await move(20);
+  await move(40);
+  await expect.poll(told).toContain('go up');
+  expect((await strips(page)).get('skin')!.faderDb).toBe(-6);
+  await expect(undoLabel(page)).not.toHaveText(/level/);
+  // Past the value it has hold of it.
+  await move(90);
+  await move(100);
+  await expect(undoLabel(page)).toHaveText('level Frame drum skin');
+  await saved(page);
+  expect((await strips(page)).get('skin')!.faderDb!).toBeGreaterThan(0);
+  await page.request.delete(`${app().base}/api/surface-profiles/${plain.id}`);
 });

@@ -69,7 +69,8 @@ function keyup(e: KeyboardEvent) {
   line-height: 1;
   overflow: hidden;
   color: var(--ink);
-  background: color-mix(in srgb, var(--tone) calc(var(--light) * 60%), var(--raised));
+  background: color-mix(in srgb, var(--tone) calc(var(--light) * 28%), var(--raised));
+  box-shadow: inset 0 calc(var(--light) * -3px) var(--tone);
   border: 1px solid color-mix(in srgb, var(--tone) calc(var(--light) * 100%), var(--rule));
 }
 .key.down {
