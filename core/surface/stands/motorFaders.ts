@@ -119,7 +119,7 @@ const desk = (id: string, name: string, encoders: boolean): SurfaceProfile =>
         characters: 40,
         prefix: [125, 90, 4],
         cell: 0,
-        place: place(EDGE, 4.5, 122, 7),
+        place: place(EDGE, 4.5, 119, 7),
       },
       {
         id: 'reach',

@@ -94,7 +94,7 @@ export const simulatedEncoders = filledProfile({
       characters: 60,
       prefix: [125, 91, 4],
       cell: 0,
-      place: place(EDGE, 4.5, 130, 7),
+      place: place(EDGE, 4.5, 127, 7),
     },
     {
       id: 'reach',
