@@ -95,6 +95,32 @@ export function paintMeters(
   }
 }
 
+/** A level below which nothing is drawn. */
+const UNSEEN = 1e-6;
+/** Tells all that meters are painted from. @param note takes each value */
+export function seenOfMeters(
+  readings: Float32Array | null,
+  places: readonly MeterPlace[],
+  note: (value: unknown) => void,
+): void {
+  note(places);
+  note(readings);
+  if (!readings) return;
+  const meter = (slot: number, channels: Channels) => {
+    for (let k = 0; k < channels; k++) {
+      const base = slot + k * METER_FLOATS;
+      note(readings[base]! > UNSEEN ? readings[base] : 0);
+      note(readings[base + 1]! > UNSEEN * UNSEEN ? readings[base + 1] : 0);
+      note(readings[base + 2]! > 1);
+    }
+  };
+  for (const { slot, channels, wave, total } of places) {
+    if (total) for (const one of total) meter(one.slot, one.channels);
+    else if (wave) note(wave.head);
+    else meter(slot, channels);
+  }
+}
+
 /** The waveform of late, running upwards: its newest moment at the foot. */
 function paintWave(
   g: CanvasRenderingContext2D,

@@ -1,6 +1,6 @@
 import type { ComputedRef, Ref } from 'vue';
 import { useTransport } from '@/audio/transport';
-import { paintMeters, pushWave, type MeterPlace } from './paintMeters';
+import { paintMeters, pushWave, seenOfMeters, type MeterPlace } from './paintMeters';
 import { useZoneCanvas, type ZoneCanvas } from '@/ui/zoneCanvas';
 
 export interface MeterLayout extends Pick<ZoneCanvas<never>, 'width' | 'height' | 'zones'> {
@@ -25,6 +25,7 @@ export function useMeterCanvas(canvas: Ref<HTMLCanvasElement | null>, layout: Me
       if (meters && transport.player?.rolling)
         for (const p of layout.places.value) if (p.wave) pushWave(p.wave, meters, p.slot, p.channels);
     },
+    seen: (note) => seenOfMeters(readings(), layout.places.value, note),
     paint: (g, zone, colours) =>
       paintMeters(
         g,

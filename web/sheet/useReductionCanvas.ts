@@ -30,6 +30,14 @@ export function useReductionCanvas(
   useZoneCanvas(canvas, {
     ...layout,
     colours: (token) => token('--caution'),
+    seen(note) {
+      const player = transport.player;
+      const lines = layout.lines.value;
+      note(lines);
+      if (player?.started)
+        for (const line of lines)
+          note(Math.round(2 * hairlineLength(player.dynamics[line.slot]!, line.width)));
+    },
     paint(g, zone, colour) {
       const player = transport.player;
       if (!player?.started) return;

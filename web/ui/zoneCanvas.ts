@@ -1,6 +1,7 @@
 import { useRafFn } from '@vueuse/core';
 import { nextTick, watch, type Ref } from 'vue';
 import { useTheme } from 'vuetify';
+import { Painted } from './painted';
 
 /** A part of a canvas that scrolls by itself. */
 export interface Zone {
@@ -14,6 +15,8 @@ export interface ZoneCanvas<C> {
   readonly zones: () => readonly Zone[];
   /** Colours of the theme that stands, by their tokens. */
   readonly colours: (token: (name: string) => string) => C;
+  /** Tells all that the picture is painted from, beside its size and its colours: what stands still is not painted again. */
+  readonly seen: (note: (value: unknown) => void) => void;
   /** Once a picture, before the zones. */
   readonly before?: () => void;
   /** Paints what lies in a zone; what reaches beyond it is cut off. */
@@ -34,11 +37,20 @@ export function useZoneCanvas<C>(canvas: Ref<HTMLCanvasElement | null>, host: Zo
     },
     { immediate: true, flush: 'post' },
   );
+  const painted = new Painted();
   useRafFn(() => {
     const el = canvas.value;
     if (!el || !colours) return;
-    const g = fitCanvas(el, Math.max(1, Math.round(host.width())), host.height());
     host.before?.();
+    const note = painted.begin();
+    for (const value of [el, colours, devicePixelRatio, host.width(), host.height()]) note(value);
+    for (const { from, width } of host.zones()) {
+      note(from);
+      note(width);
+    }
+    host.seen(note);
+    if (!painted.other) return;
+    const g = fitCanvas(el, Math.max(1, Math.round(host.width())), host.height());
     for (const zone of host.zones()) {
       g.save();
       g.beginPath();

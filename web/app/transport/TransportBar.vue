@@ -11,6 +11,7 @@ import { useSession } from '@/session/session';
 import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import { useDrag } from '@/ui/drag';
+import { Painted } from '@/ui/painted';
 import { useSettings } from '@/session/settings';
 import { useTransport } from '@/audio/transport';
 import { say } from '../texts';
@@ -114,6 +115,7 @@ const peakText = ref('−∞');
 const rmsText = ref('−∞');
 let held = 0;
 let heldAt = 0;
+const painted = new Painted();
 useRafFn(({ timestamp }) => {
   const el = meter.value;
   const player = transport.player;
@@ -122,6 +124,15 @@ useRafFn(({ timestamp }) => {
   const scale = devicePixelRatio;
   const w = Math.round(el.clientWidth * scale);
   const h = Math.round(el.clientHeight * scale);
+  const meters = player?.started ? player.meters : null;
+  const first = meters ? player!.slot(main.id) : 0;
+  const note = painted.begin();
+  for (const value of [el, w, h, scale, settings.theme, main.channels, meters]) note(value);
+  for (let c = 0; meters && c < main.channels; c++) {
+    note(meters[first + c * 4]);
+    note(meters[first + c * 4 + 1]);
+  }
+  if (!painted.other && held === 0) return;
   if (el.width !== w || el.height !== h) {
     el.width = w;
     el.height = h;
@@ -134,11 +145,11 @@ useRafFn(({ timestamp }) => {
   for (let c = 0; c < main.channels; c++) {
     g.fillStyle = colour('--well');
     g.fillRect(0, c * (bar + 2 * scale), w, bar);
-    if (!player?.started) continue;
-    const base = player.slot(main.id) + c * 4;
-    const peak = player.meters[base]!;
+    if (!meters) continue;
+    const base = first + c * 4;
+    const peak = meters[base]!;
     highest = Math.max(highest, peak);
-    square += player.meters[base + 1]! / main.channels;
+    square += meters[base + 1]! / main.channels;
     g.fillStyle = peak > 1 ? colour('--alert') : colour('--signal');
     g.fillRect(0, c * (bar + 2 * scale), travelOf(decibelsOf(peak)) * w, bar);
   }
