@@ -1,6 +1,12 @@
 import type { MidiMessage } from '../wire/midi';
 import type { MidiAddress } from './profile/fields';
-import { addressKey, inputsOf, type Control, type SurfaceProfile } from './profile/profile';
+import {
+  addressKey,
+  inputsOf,
+  type Control,
+  type EncoderControl,
+  type SurfaceProfile,
+} from './profile/profile';
 import type { UnitState } from './state';
 
 /** What a message says of a control: which part of it, and to where, 0..1 of its whole way; of steps, how many. */
@@ -44,7 +50,7 @@ function inputsFor(profile: SurfaceProfile): Inputs {
 }
 
 /** Steps that a seven-bit value tells, by the coding: 64 or 0 is no move. (Common practice, no published source.) */
-export function stepsOf(coding: 'offset' | 'twos' | 'signBit', value: number): number {
+export function stepsOf(coding: EncoderControl['coding'], value: number): number {
   switch (coding) {
     case 'offset':
       return value - 64;
@@ -52,18 +58,30 @@ export function stepsOf(coding: 'offset' | 'twos' | 'signBit', value: number): n
       return value < 64 ? value : value - 128;
     case 'signBit':
       return value & 64 ? -(value & 63) : value & 63;
+    case 'increments':
+    case 'position':
+      return 0;
   }
 }
 
+/** A position as its control's whole way has it: from end to end, and the right way round. */
+function onItsWay(control: Control, value: number): number {
+  if (control.kind !== 'fader' && control.kind !== 'encoder') return value;
+  const { range, reversed } = control;
+  const at = range
+    ? Math.round(Math.max(0, Math.min(1, (value - range.low) / (range.high - range.low))) * 16383)
+    : value;
+  return reversed ? 16383 - at : at;
+}
 const place = (p: Place, value: number, steps = 0): Heard => ({
   control: p.control,
   part: p.part,
-  value,
-  steps,
+  value: p.part === 'in' ? onItsWay(p.control, value) : value,
+  steps: p.control.kind === 'encoder' && p.control.reversed ? -steps : steps,
 });
 
 /**
- * What a message says of which control, and what has to be remembered for the next: upper halves of 14 bits wait for lower ones, and
+ * What a message says of which control, and what has to be remembered for the next: of 14 bits the half that comes first waits for the other, and
  * a non-registered parameter is named before its value comes ("MIDI 1.0 Detailed Specification", control changes 6, 38, 98 and 99).
  */
 export function decode(
@@ -90,10 +108,13 @@ export function decode(
       const p = byKey.get(`control ${m.channel} ${m.controller}`);
       if (!p) return { unit, heard: null };
       if (p.address.type === 'control14') {
-        if (m.controller === p.address.controller)
+        // The half that comes first waits for the other.
+        const upper = m.controller === p.address.controller;
+        if (upper !== p.address.lowFirst)
           return { unit: { ...unit, upper: { ...unit.upper, [p.control.id]: m.value } }, heard: null };
-        const upper = unit.upper[p.control.id];
-        return { unit, heard: upper === undefined ? null : place(p, (upper << 7) | m.value) };
+        const half = unit.upper[p.control.id];
+        if (half === undefined) return { unit, heard: null };
+        return { unit, heard: place(p, upper ? (m.value << 7) | half : (half << 7) | m.value) };
       }
       if (p.control.kind === 'encoder' && p.part === 'in' && p.control.coding !== 'position')
         return { unit, heard: place(p, 0, stepsOf(p.control.coding, m.value)) };
@@ -117,9 +138,13 @@ function parameter(
   // A registered one is named: what comes next is not of these.
   if (m.controller === 101 || m.controller === 100)
     return { unit: to({ high: 127, low: 127, value: null }), heard: null };
-  if (m.controller !== 6 && m.controller !== 38) return null;
   const p = byKey.get(`parameter ${m.channel} ${(now.high << 7) | now.low}`);
   if (!p) return null;
+  if (m.controller === 96 || m.controller === 97) {
+    const steps = p.control.kind === 'encoder' && p.control.coding === 'increments';
+    return { unit, heard: steps ? place(p, 0, m.controller === 96 ? 1 : -1) : null };
+  }
+  if (m.controller !== 6 && m.controller !== 38) return null;
   // The upper half may come alone; the lower one makes it finer.
   const upper = m.controller === 6 ? m.value : (now.value ?? 0);
   const lower = m.controller === 38 ? m.value : 0;

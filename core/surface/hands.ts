@@ -31,7 +31,8 @@ const keyUnder = (
   unit: string,
   control: FaderControl,
 ): string | null => {
-  if (state.flip) return fieldOf(context, state).faders[unit]?.[control.position]?.key ?? null;
+  if (state.flip || control.steers)
+    return fieldOf(context, state).faders[unit]?.[control.position]?.key ?? null;
   const id = slotsOf(context, state)[unit]?.[control.position] ?? null;
   return id === null ? null : levelKey(id);
 };
@@ -41,7 +42,7 @@ export const bindingUnder = (
   unit: string,
   control: FaderControl | EncoderControl,
 ): Binding | null => {
-  if (control.kind === 'fader' && !state.flip) {
+  if (control.kind === 'fader' && !state.flip && !control.steers) {
     const faded = fadedOf(context.session, slotsOf(context, state)[unit]?.[control.position]);
     return faded ? levelBinding(faded) : null;
   }
@@ -215,7 +216,8 @@ export function moveTo(
       caught: put(
         unitState(next, unit).caught,
         control.id,
-        taken.caught && taken.to !== null ? { target: binding.key, at: taken.to } : undefined,
+        // Where the value went, which may be no finer than its control can be set.
+        taken.caught && taken.to !== null ? { target: binding.key, at: binding.lands(taken.to) } : undefined,
       ),
     }),
     commands: taken.to === null ? null : binding.put(taken.to),

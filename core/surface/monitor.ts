@@ -26,7 +26,8 @@ export function controlName(control: Control): string {
   }
 }
 
-function plain(m: MidiMessage): string {
+/** A message as it is, in words. */
+export function plainMessage(m: MidiMessage): string {
   switch (m.type) {
     case 'noteOn':
       return `note ${m.note} on, channel ${m.channel}, velocity ${m.velocity}`;
@@ -64,7 +65,7 @@ export function namesOfInput(
     unit = found.unit;
     const { heard } = found;
     if (!heard) {
-      if (!waits) names.push(`? ${plain(m)}`);
+      if (!waits) names.push(`? ${plainMessage(m)}`);
       continue;
     }
     const name = controlName(heard.control);
@@ -121,7 +122,7 @@ export function namesOfOutput(
         names.push(
           `${controlName(found)} “${String.fromCharCode(...m.data.slice(found.prefix.length + 1)).trim()}”`,
         );
-      else names.push(found ? controlName(found) : `? ${plain(m)}`);
+      else names.push(found ? controlName(found) : `? ${plainMessage(m)}`);
       continue;
     }
     const key =
@@ -144,7 +145,7 @@ export function namesOfOutput(
         continue;
       }
     }
-    if (!own) names.push(`? ${plain(m)}`);
+    if (!own) names.push(`? ${plainMessage(m)}`);
     else {
       const value = m.type === 'noteOn' ? m.velocity : m.type === 'noteOff' ? 0 : 'value' in m ? m.value : 0;
       names.push(`${controlName(own[0])} ${own[1]} ${value}`);

@@ -30,14 +30,15 @@ export function keyHeard(
     unit,
     faded: fadedOf(context.session, id) ?? null,
     user: control.user,
+    action: control.action,
     actions,
   };
-  // A key that says on and off by turns is pushed and let go each time.
-  if (control.toggles) {
+  // A key that says on and off by turns is pushed and let go each time; so is one that says nothing when it is let go.
+  if (control.toggles || (control.release === 'none' && on)) {
     const pushed = role.press?.({ ...key, state }) ?? state;
     return role.release?.({ ...key, state: pushed }) ?? pushed;
   }
-  if (on) {
+  if (on && !(was && control.release === 'on')) {
     if (was) return state;
     const held = withUnit(state, unit, {
       down: { ...down, [control.id]: { role: role.id, since: context.now, used: false, fired: false } },

@@ -90,7 +90,7 @@ export interface Down {
 /** What is known of one device between two pieces of MIDI. */
 export interface UnitState {
   readonly parser: MidiParserState;
-  /** Upper seven bits that wait for their lower ones. */
+  /** Halves of 14 bits that wait for their other half. */
   readonly upper: Readonly<Record<string, number>>;
   /** The non-registered parameter that was named last on each channel, and the upper half of its value. */
   readonly named: Readonly<

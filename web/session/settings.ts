@@ -31,6 +31,8 @@ export const useSettings = defineStore('settings', () => {
     /** Milliseconds that the device is given ahead: more bridge longer gaps, less is heard sooner. */
     buffer: useStorage('zonula.buffer', 20),
     foldedRows: useStorage<string[]>('zonula.foldedRows', []),
+    /** The profile that a device was given last, by the name of its port. */
+    portProfiles: useStorage<Record<string, string>>('zonula.portProfiles', {}),
     shortcuts: useStorage<Record<string, string>>('zonula.shortcuts', {}),
   };
 });

@@ -1,21 +1,57 @@
 <script setup lang="ts">
-import { useStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { newDesk, PICKUPS, FIRSTS, type Unit } from '@core/surface/desk/desk';
+import { deviceOf, withoutProfile } from '@core/surface/stands/keyboard';
 import { standIns } from '@core/surface/stands/stands';
 import { useCommands } from '@/commands/commands';
 import { useDialogs } from '@/commands/dialogs';
+import { useSettings } from '@/session/settings';
 import { useNotices } from '@/ui/notices';
 import { saveFile } from '@/ui/saveFile';
 import { say } from './texts';
+import { useLearning } from './useLearning';
 import { useSurface } from './useSurface';
 
 /** The desk of the studio: which one, its units and how each is reached, and how they work together. */
 const surface = useSurface();
+const learning = useLearning();
+const settings = useSettings();
 const notices = useNotices();
 const commands = useCommands();
 const dialogs = useDialogs();
 const profiles = computed(() => surface.profiles.map((p) => ({ title: p.name, value: p.id })));
+/** What can be added: a device by its profile, or a stand-in that has to be learned. */
+const addable = computed(() => [
+  ...profiles.value,
+  ...withoutProfile.map((p) => ({ title: say('toBeLearned', { name: p.name }), value: p.id })),
+]);
+const profilesFor = (u: Unit) =>
+  u.profile === '' ? [{ title: say('noneYetLearn'), value: '' }, ...profiles.value] : profiles.value;
+/** A profile that is this studio's own can be changed, and made anew for a second device of its kind. */
+const own = (u: Unit) => {
+  const found = surface.profile(u.profile);
+  return found && !found.simulated ? found : undefined;
+};
+async function duplicate(u: Unit) {
+  const found = own(u);
+  if (!found) return;
+  const id = learning.freshId(found.name);
+  try {
+    await surface.keepProfile({ ...found, id, name: say('copyOf', { name: found.name }) });
+    setProfile(u, id);
+  } catch (error) {
+    notices.refused(error);
+  }
+}
+function saveProfile(u: Unit) {
+  const found = own(u);
+  if (found)
+    saveFile(
+      `${found.name.replace(/[^\p{L}\p{N} _-]+/gu, '_')}.surface.json`,
+      'application/json',
+      `${JSON.stringify(found, null, 2)}\n`,
+    );
+}
 const desks = computed(() => surface.kept.map((d) => ({ title: d.name, value: d.id })));
 const profile = ref(standIns[0]!.id);
 
@@ -26,6 +62,11 @@ function three() {
 }
 const one = () => surface.add(newDesk('desk', say('oneUnit'), [standIns[0]!]));
 function add() {
+  const stand = deviceOf(profile.value);
+  if (stand) {
+    const id = surface.addUnit(stand, { type: 'simulated', device: stand.id });
+    return surface.setUnit(id, { profile: '' });
+  }
   const of = surface.profile(profile.value);
   if (of) surface.addUnit(of);
 }
@@ -46,11 +87,10 @@ const inputs = computed(() => [
   ...named(surface.ports.ports.inputs),
 ]);
 const outputs = computed(() => named(surface.ports.ports.outputs));
-/** The profile that a device was given last, by the name of its port. */
-const remembered = useStorage<Record<string, string>>('zonula.portProfiles', {});
 function setProfile(u: Unit, profile: string) {
   surface.setUnit(u.id, { profile });
-  if (u.connection.type === 'midi') remembered.value = { ...remembered.value, [u.connection.input]: profile };
+  if (u.connection.type === 'midi')
+    settings.portProfiles = { ...settings.portProfiles, [u.connection.input]: profile };
 }
 const split = (value: string) => ({
   nth: Number(value.split(' ')[0]),
@@ -74,11 +114,11 @@ const inputsFor = (u: Unit) =>
         },
       ];
 function setInput(u: Unit, value: string) {
-  if (value === SIMULATED) return surface.setUnit(u.id, { connection: { type: 'simulated' } });
+  if (value === SIMULATED) return surface.setUnit(u.id, { connection: { type: 'simulated', device: null } });
   const { nth, name } = split(value);
   // A device mostly answers by a port of the same name.
   const output = surface.ports.ports.outputs.some((p) => p.name === name) ? name : null;
-  const before = remembered.value[name];
+  const before = settings.portProfiles[name];
   surface.setUnit(u.id, {
     connection: { type: 'midi', input: name, output, nth },
     ...(before !== undefined && surface.profile(before) ? { profile: before } : {}),
@@ -91,11 +131,13 @@ function setOutput(u: Unit, value: string | null) {
   });
 }
 const state = (u: Unit) =>
-  !surface.profile(u.profile)
-    ? say('profileGone')
-    : u.connection.type === 'midi' && !surface.ports.there.has(u.id)
-      ? say(surface.ports.elsewhere.has(u.id) ? 'heldElsewhere' : 'notThere')
-      : '';
+  u.profile === ''
+    ? say('notLearnedYet')
+    : !surface.profile(u.profile)
+      ? say('profileGone')
+      : u.connection.type === 'midi' && !surface.ports.there.has(u.id)
+        ? say(surface.ports.elsewhere.has(u.id) ? 'heldElsewhere' : 'notThere')
+        : '';
 
 const pickups = [
   { title: say('asProfileSays'), value: 'profile' },
@@ -228,10 +270,22 @@ function setUserKey(key: number, action: string) {
         }}</v-btn>
         <v-select
           :model-value="u.profile"
-          :items="profiles"
+          :items="profilesFor(u)"
           :aria-label="say('profileOfUnit', { name: u.name })"
           @update:model-value="setProfile(u, $event)"
         />
+        <div class="d-flex flex-wrap ga-1">
+          <v-btn v-if="!own(u)" size="x-small" variant="outlined" @click="learning.start(u.id)">{{
+            say('learn')
+          }}</v-btn>
+          <template v-else>
+            <v-btn size="x-small" variant="outlined" @click="learning.edit(own(u)!, u.id)">{{
+              say('changeProfile')
+            }}</v-btn>
+            <v-btn size="x-small" variant="outlined" @click="duplicate(u)">{{ say('duplicate') }}</v-btn>
+            <v-btn size="x-small" variant="outlined" @click="saveProfile(u)">{{ say('saveProfile') }}</v-btn>
+          </template>
+        </div>
         <v-select
           :model-value="inputOf(u)"
           :items="inputsFor(u)"
@@ -256,7 +310,7 @@ function setUserKey(key: number, action: string) {
         />
       </div>
       <div class="d-flex ga-1">
-        <v-select v-model="profile" :items="profiles" :aria-label="say('profileHowItSpeaks')" />
+        <v-select v-model="profile" :items="addable" :aria-label="say('profileHowItSpeaks')" />
         <v-btn variant="outlined" @click="add">{{ say('addUnit') }}</v-btn>
       </div>
       <p v-if="!surface.ports.offered" class="soft">{{ say('browserOffersNoMidiPorts') }}</p>

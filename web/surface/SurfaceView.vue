@@ -7,14 +7,17 @@ import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import KeyHint from '@/ui/KeyHint.vue';
 import DeskPanel from './DeskPanel.vue';
+import LearnPanel from './LearnPanel.vue';
 import MonitorPanel from './MonitorPanel.vue';
 import { geometryOf, scaleFor } from './parts/scale';
 import { say } from './texts';
 import UnitPanel from './UnitPanel.vue';
+import { useLearning } from './useLearning';
 import { useSurface } from './useSurface';
 
 /** The desk: its windows over the strips, and its units as they lie on the table. */
 const surface = useSurface();
+const learning = useLearning();
 const commands = useCommands();
 surface.used = true;
 const face = ref<HTMLElement | null>(null);
@@ -28,14 +31,21 @@ const side = computed(() =>
 
 const units = computed(() =>
   surface.desk.units.flatMap((unit) => {
-    const profile = surface.profile(unit.profile);
-    return profile ? [{ unit, profile, device: surface.simulated.get(unit.id) ?? null }] : [];
+    const device = surface.simulated.get(unit.id) ?? null;
+    // One that has yet to be learned is drawn as it is.
+    const profile = surface.profile(unit.profile) ?? device?.profile;
+    return profile ? [{ unit, profile, device }] : [];
   }),
 );
-const drawn = computed(() => units.value.filter((u) => u.device));
+/** While one is learned there is room for it alone, beside what was found. */
+const drawn = computed(() =>
+  units.value.filter(
+    (u) => u.device && (!learning.active || !learning.device || learning.device.unit === u.unit.id),
+  ),
+);
 const scale = computed(() =>
   scaleFor(
-    drawn.value.map((u) => geometryOf(u.profile)),
+    drawn.value.map((u) => geometryOf(u.device!.profile)),
     // Room for a scroll bar, which would otherwise come and go.
     width.value - 16,
     height.value - 8,
@@ -103,6 +113,9 @@ const away = computed(() => units.value.filter((u) => !u.device));
           @click="surface.press('join')"
           >{{ surface.desk.joined ? say('partUnits') : say('joinUnits') }}</v-btn
         >
+        <v-btn v-if="!learning.active" variant="outlined" size="small" @click="learning.start()">{{
+          say('learn')
+        }}</v-btn>
         <v-btn
           v-for="panel in PANELS"
           :key="panel"
@@ -118,7 +131,8 @@ const away = computed(() => units.value.filter((u) => !u.device));
       <p v-for="u in away" :key="u.unit.id" class="soft ma-0">
         {{ say('unitSpeaksThere', { name: u.unit.name }) }}
       </p>
-      <div ref="face" class="flex-1-1-0 min-h-0 overflow-auto">
+      <LearnPanel v-if="learning.active" class="flex-1-1-0" />
+      <div ref="face" class="min-h-0 overflow-auto" :class="learning.active ? 'flex-0-0' : 'flex-1-1-0'">
         <div class="faces d-flex flex-wrap">
           <UnitPanel
             v-for="u in drawn"
@@ -132,7 +146,10 @@ const away = computed(() => units.value.filter((u) => !u.device));
         </div>
       </div>
     </div>
-    <aside v-if="side !== 'none'" class="flex-0-0 border-s pa-3 d-flex flex-column min-h-0 overflow-y-auto">
+    <aside
+      v-if="side !== 'none' && !learning.active"
+      class="flex-0-0 border-s pa-3 d-flex flex-column min-h-0 overflow-y-auto"
+    >
       <DeskPanel v-if="side === 'desk'" />
       <MonitorPanel v-else />
     </aside>

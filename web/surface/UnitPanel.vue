@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { keyRole } from '@core/surface/keys/registry';
 import type { Unit } from '@core/surface/desk/desk';
-import type { Control, SurfaceProfile } from '@core/surface/profile/profile';
+import { addressKey, type Control, type SurfaceProfile } from '@core/surface/profile/profile';
 import { useSession } from '@/session/session';
 import EncoderPart from './parts/EncoderPart.vue';
 import FaderPart from './parts/FaderPart.vue';
@@ -24,7 +24,18 @@ const props = defineProps<{
 }>();
 const surface = useSurface();
 const session = useSession();
-const geometry = computed(() => geometryOf(props.profile));
+/** What is drawn is the device itself; what its controls mean is said by the profile that was learned of it. */
+const geometry = computed(() => geometryOf(props.device.profile));
+const meant = computed(
+  () =>
+    new Map(
+      props.profile === props.device.profile
+        ? []
+        : props.profile.controls.flatMap((c) => ('in' in c ? [[addressKey(c.in), c] as const] : [])),
+    ),
+);
+const unlearned = computed(() => surface.profile(props.unit.profile) === undefined);
+const meaning = (c: Control): Control => ('in' in c && meant.value.get(addressKey(c.in))) || c;
 const slots = computed(() => surface.slots[props.unit.id] ?? []);
 const nameOf = (id: string | null | undefined) =>
   id ? (session.strip(id)?.name ?? session.now?.vcas.find((v) => v.id === id)?.name ?? id) : say('nothing');
@@ -36,7 +47,7 @@ interface Part {
   readonly height: number;
 }
 const parts = computed<readonly Part[]>(() =>
-  props.profile.controls.map((control) => {
+  props.device.profile.controls.map((control) => {
     const p = geometry.value.places.get(control.id)!;
     const px = (mm: number) => `${Math.round(mm * props.scale)}px`;
     return {
@@ -73,10 +84,13 @@ const keyFont = ({ control, width }: Part) =>
   );
 
 /** What lies under a fader or an encoder, in words. */
-const bindingOf = (c: Control) =>
-  c.kind === 'fader'
+const bindingOf = (drawn: Control) => {
+  const c = meaning(drawn);
+  if (unlearned.value) return undefined;
+  return c.kind === 'fader'
     ? surface.field?.faders[props.unit.id]?.[c.position]
     : surface.field?.encoders[props.unit.id]?.[c.id];
+};
 function label(c: Control): string {
   const binding = bindingOf(c);
   const what = binding?.label ?? say('nothing');
@@ -87,24 +101,35 @@ function label(c: Control): string {
     : say('encoderI', { i: c.position + 1, what });
 }
 const text = (c: Control) => bindingOf(c)?.text ?? '';
-const keyWord = (c: Control) =>
-  c.kind !== 'key' ? '' : c.role === 'user' ? `F${c.user}` : (WORDS[c.role] ?? keyRole(c.role)?.word ?? '');
+const keyWord = (drawn: Control) => {
+  const c = meaning(drawn);
+  if (c.kind !== 'key' || (c === drawn && isLearned.value)) return '';
+  return c.role === 'user' ? `F${c.user}` : (WORDS[c.role] ?? keyRole(c.role)?.word ?? '');
+};
+/** Of a device that was learned, or has yet to be, what it is for is not written on it. */
+const isLearned = computed(
+  () => props.unit.connection.type === 'simulated' && props.unit.connection.device !== null,
+);
 const WORDS: Readonly<Record<string, string>> = {
   pick: say('p'),
   mute: 'M',
   solo: 'S',
   mode: 'A',
 };
-function keyLabel(c: Control): string {
+function keyLabel(drawn: Control): string {
+  const c = meaning(drawn);
   if (c.kind !== 'key') return '';
+  if (c === drawn && isLearned.value) return say('keyNothing', { id: c.id });
   const name = c.role === 'user' ? say('userKeyN', { n: c.user ?? 0 }) : (keyRole(c.role)?.name ?? c.role);
   return c.position === null ? name : `${name} ${c.position + 1}, ${nameOf(slots.value[c.position])}`;
 }
-function keyTitle(c: Control): string {
+function keyTitle(drawn: Control): string {
+  const c = meaning(drawn);
   if (c.kind !== 'key') return '';
+  if (c === drawn && isLearned.value) return keyLabel(drawn);
   const action = surface.desk.userKeys.find((k) => k.key === c.user && k.layer === surface.shown.layer);
-  if (c.role === 'user') return `${keyLabel(c)}: ${action?.action ?? say('free')}`;
-  return `${keyLabel(c)}. ${keyRole(c.role)?.about ?? ''}`;
+  if (c.role === 'user') return `${keyLabel(drawn)}: ${action?.action ?? say('free')}`;
+  return `${keyLabel(drawn)}. ${keyRole(c.role)?.about ?? ''}`;
 }
 const TONES: Readonly<Record<string, string>> = {
   pick: 'picked',
@@ -114,7 +139,7 @@ const TONES: Readonly<Record<string, string>> = {
 };
 const tone = (c: Control) => (c.kind === 'key' ? (TONES[c.role] ?? 'signal') : 'signal');
 const fadedAt = (c: Control) => {
-  const id = c.kind === 'fader' ? slots.value[c.position] : null;
+  const id = c.kind === 'fader' && !unlearned.value ? bindingOf(c)?.owner : null;
   return id ? (session.strip(id) ?? session.now?.vcas.find((v) => v.id === id)) : undefined;
 };
 const isVca = (c: Control) => {
@@ -149,6 +174,7 @@ const size = computed(() => ({
         :unit="device"
         :label="label(p.control)"
         :text="text(p.control)"
+        :ends="p.control.kind === 'encoder' && p.control.coding === 'position'"
         :style="p.style"
       />
       <KeyPart

@@ -1,6 +1,6 @@
 import { useStorage } from '@vueuse/core';
 import { computed, onScopeDispose, ref, shallowRef } from 'vue';
-import { newDesk, type Desk, type DeskPatch } from '@core/surface/desk/desk';
+import { newDesk, newUnit, type Desk, type DeskPatch, type Unit } from '@core/surface/desk/desk';
 import type { SurfaceProfile } from '@core/surface/profile/profile';
 import { standIns } from '@core/surface/stands/stands';
 import { ask } from '@/session/sync/api';
@@ -106,5 +106,40 @@ export function useDesks() {
     await ask('PUT', `/surface-profiles/${encodeURIComponent(next.id)}`, next);
     profiles.value = [...profiles.value.filter((p) => p.id !== next.id), next];
   }
-  return { chosen, kept, desk, profiles, profile, load, change, add, remove, keepProfile };
+  /** Adds a unit to the desk. */
+  function addUnit(
+    of: SurfaceProfile,
+    connection: Unit['connection'] = { type: 'simulated', device: null },
+  ): string {
+    const unit: Unit = { ...newUnit(desk.value, of), connection };
+    change({ units: [...desk.value.units, unit] });
+    return unit.id;
+  }
+  const setUnit = (id: string, patch: Partial<Unit>) =>
+    change({ units: desk.value.units.map((u) => (u.id === id ? { ...u, ...patch } : u)) });
+  const removeUnit = (id: string) => change({ units: desk.value.units.filter((u) => u.id !== id) });
+  function moveUnit(id: string, way: 1 | -1) {
+    const units = [...desk.value.units];
+    const at = units.findIndex((u) => u.id === id);
+    const to = at + way;
+    if (at < 0 || to < 0 || to >= units.length) return;
+    [units[at], units[to]] = [units[to]!, units[at]!];
+    change({ units });
+  }
+  return {
+    chosen,
+    kept,
+    desk,
+    profiles,
+    profile,
+    load,
+    change,
+    add,
+    remove,
+    keepProfile,
+    addUnit,
+    setUnit,
+    removeUnit,
+    moveUnit,
+  };
 }

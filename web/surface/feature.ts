@@ -1,3 +1,4 @@
+import { useRouter } from 'vue-router';
 import { keyRoles } from '@core/surface/keys/registry';
 import { reachRole } from '@core/surface/keys/reach';
 import { reaches } from '@core/surface/reaches/registry';
@@ -38,11 +39,13 @@ const ELSEWHERE = new Set([
   'pinLeft',
   'pinRight',
   'user',
+  'action',
 ]);
 
 function surfaceActions(): readonly Action[] {
   const session = useSession();
   const pick = usePick();
+  const router = useRouter();
   const ofRoles = keyRoles
     .filter((r) => r.of === 'unit' && (r.press ?? r.release) && !ELSEWHERE.has(r.id))
     .map((r): Action => ({
@@ -67,7 +70,17 @@ function surfaceActions(): readonly Action[] {
     group: 'Surface',
     run: () => dialogs.show('layouts'),
   };
-  return [...ofRoles, pin('left'), pin('right'), layouts];
+  const learn: Action = {
+    id: 'learnController',
+    title: say('learnController'),
+    keys: '',
+    group: 'Surface',
+    async run() {
+      await router.push(`/session/${session.id}/surface`);
+      (await import('./useLearning')).useLearning().start();
+    },
+  };
+  return [...ofRoles, pin('left'), pin('right'), layouts, learn];
 }
 
 /** Control surfaces. */

@@ -160,9 +160,23 @@ export function useMidiPorts(asked: Asked) {
       .catch(() => null);
     if (allowed?.state === 'granted' && !access.value) await look();
   }
+  /** Listens to every device that belongs to no unit yet. @returns how to stop */
+  function overhear(hear: (port: MIDIInput, bytes: readonly number[]) => void): () => void {
+    const owned = new Set([...lines.values()].map((l) => l.input));
+    const free = ports.value.inputs.filter((p) => !owned.has(p));
+    for (const port of free) {
+      port.onmidimessage = (e) => hear(port, [...(e.data ?? [])]);
+      void port.open().catch(() => {});
+    }
+    return () => {
+      const taken = new Set([...lines.values()].map((l) => l.input));
+      for (const port of free) if (!taken.has(port)) port.onmidimessage = null;
+    };
+  }
   return {
     access,
     offered,
+    overhear,
     ports,
     there,
     elsewhere,

@@ -1,6 +1,7 @@
 import { shallowReactive } from 'vue';
 import type { Light, MidiAddress } from '@core/surface/profile/fields';
 import { addressKey, type Control, type SurfaceProfile } from '@core/surface/profile/profile';
+import { struck } from '@core/surface/stands/keyboard';
 import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '@core/wire/midi';
 
 /** What a person sees of one control. */
@@ -122,12 +123,13 @@ export class SimulatedUnit {
     }
   }
 
-  private say(address: MidiAddress | null, on: boolean) {
+  private strokes = 0;
+  private say(address: MidiAddress | null, on: boolean, velocity = 127) {
     if (address?.type === 'note')
       this.send(
         midiBytes(
           on
-            ? { type: 'noteOn', channel: address.channel, note: address.note, velocity: 127 }
+            ? { type: 'noteOn', channel: address.channel, note: address.note, velocity }
             : { type: 'noteOff', channel: address.channel, note: address.note, velocity: 0 },
         ),
       );
@@ -168,10 +170,23 @@ export class SimulatedUnit {
         }),
       );
   }
-  /** An encoder is turned by so many steps. */
+  /** An encoder is turned by so many steps; a knob with ends by so many 127ths of its way. */
   turn(id: string, steps: number): void {
     const c = this.byId.get(id);
     if (c?.kind !== 'encoder' || c.in.type !== 'control') return;
+    if (c.coding === 'position') {
+      const at = Math.max(0, Math.min(127, this.of(id).value + Math.round(steps)));
+      if (at === this.of(id).value) return;
+      this.see(id, { value: at });
+      return this.send(
+        midiBytes({
+          type: 'controlChange',
+          channel: c.in.channel,
+          controller: c.in.controller,
+          value: at,
+        }),
+      );
+    }
     const by = Math.max(-63, Math.min(63, Math.round(steps)));
     const value =
       c.coding === 'offset' ? 64 + by : c.coding === 'signBit' ? (by < 0 ? 64 - by : by) : (by + 128) & 127;
@@ -184,7 +199,7 @@ export class SimulatedUnit {
     const c = this.byId.get(id);
     if (c?.kind === 'key') {
       this.see(id, { touched: down });
-      this.say(c.in, down);
+      this.say(c.in, down, down ? struck(this.profile.id, id, ++this.strokes) : 0);
     } else if (c?.kind === 'encoder') this.say(c.push, down);
   }
 }

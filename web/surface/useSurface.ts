@@ -1,12 +1,11 @@
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowReactive, shallowRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { newUnit, type Desk, type Unit } from '@core/surface/desk/desk';
 import { fieldOf, type Field } from '@core/surface/encoders/field';
 import { feedback } from '@core/surface/feedback';
 import { gone, marksOf, pressed, receive, tick, type Step } from '@core/surface/machine';
 import type { Material } from '@core/surface/material';
-import type { SurfaceProfile } from '@core/surface/profile/profile';
+import { deviceOf } from '@core/surface/stands/keyboard';
 import { DESK_START, type DeskContext, type DeskState, type SurfaceAction } from '@core/surface/state';
 import type { Session } from '@core/session/types';
 import { groupsOf, listOf, slotsOf, windowState } from '@core/surface/window';
@@ -146,9 +145,12 @@ export const useSurface = defineStore('surface', () => {
     if (found.enabled?.() !== false) found.run();
   }
 
+  /** Listens to devices before the desk does, while one is learned. @returns whether it keeps what it heard for itself */
+  const tap = shallowRef<((unit: string, bytes: readonly number[]) => boolean) | null>(null);
   /** Bytes that come from a unit: obeyed at once, or in a flood with all that came meanwhile. */
   function hear(unit: string, bytes: readonly number[]) {
     monitor.note('in', unit, bytes);
+    if (tap.value?.(unit, bytes)) return;
     const waiting = waits.get(unit);
     if (waiting) return void waiting.push(...bytes);
     const begun = performance.now();
@@ -253,7 +255,11 @@ export const useSurface = defineStore('surface', () => {
     () => desk.value.units.map((u) => [u, profile.value(u.profile)] as const),
     (units) => {
       const wanted = new Map(
-        units.flatMap(([u, p]) => (p && u.connection.type === 'simulated' ? [[u.id, p] as const] : [])),
+        units.flatMap(([u, own]) => {
+          if (u.connection.type !== 'simulated') return [];
+          const p = deviceOf(u.connection.device) ?? own;
+          return p ? [[u.id, p] as const] : [];
+        }),
       );
       for (const [id, unit] of simulated)
         if (wanted.get(id) !== unit.profile) {
@@ -313,9 +319,8 @@ export const useSurface = defineStore('surface', () => {
     state = DESK_START;
     shown.value = state;
     for (const unit of desk.value.units) {
-      const p = profile.value(unit.profile);
-      if (p && simulated.has(unit.id))
-        simulated.set(unit.id, new SimulatedUnit(p, (bytes) => hear(unit.id, bytes)));
+      const known = simulated.get(unit.id);
+      if (known) simulated.set(unit.id, new SimulatedUnit(known.profile, (bytes) => hear(unit.id, bytes)));
     }
     monitor.clear();
     void loadRecent();
@@ -341,25 +346,6 @@ export const useSurface = defineStore('surface', () => {
   }
   void load();
 
-  /** Adds a unit to the desk. */
-  function addUnit(of: SurfaceProfile, connection: Unit['connection'] = { type: 'simulated' }): string {
-    const unit: Unit = { ...newUnit(desk.value, of), connection };
-    desks.change({ units: [...desk.value.units, unit] });
-    return unit.id;
-  }
-  const setUnit = (id: string, patch: Partial<Unit>) =>
-    desks.change({ units: desk.value.units.map((u) => (u.id === id ? { ...u, ...patch } : u)) });
-  const removeUnit = (id: string) => desks.change({ units: desk.value.units.filter((u) => u.id !== id) });
-  function moveUnit(id: string, way: 1 | -1) {
-    const units = [...desk.value.units];
-    const at = units.findIndex((u) => u.id === id);
-    const to = at + way;
-    if (at < 0 || to < 0 || to >= units.length) return;
-    [units[at], units[to]] = [units[to]!, units[at]!];
-    desks.change({ units });
-  }
-  const setDesk = (patch: Partial<Desk>) => desks.change(patch);
-
   return {
     ...desks,
     used,
@@ -377,11 +363,8 @@ export const useSurface = defineStore('surface', () => {
     press,
     refresh,
     reset,
-    addUnit,
-    setUnit,
-    removeUnit,
-    moveUnit,
-    setDesk,
+    setDesk: desks.change,
+    tap,
     profiles,
     material,
     context,

@@ -9,15 +9,20 @@ export const UNIT = {
   id: field({ kind: 'id' }),
   name: field({ kind: 'text', most: 80 }, { default: '' }),
   profile: field(
-    { kind: 'text', least: 1, most: 40 },
-    { about: 'The id of the profile by which it speaks.' },
+    { kind: 'text', most: 40 },
+    { about: 'The id of the profile by which it speaks; empty for a device that has yet to be learned.' },
   ),
   connection: field(
     {
       kind: 'oneOf',
       by: 'type',
       of: {
-        simulated: {},
+        simulated: {
+          device: field(
+            { kind: 'text', most: 40, nullable: true },
+            { default: null, about: 'The stand-in that speaks; null: the one of its profile.' },
+          ),
+        },
         midi: {
           input: field({ kind: 'text', most: 200 }, { about: 'Name of the port that it is heard by.' }),
           output: field(
@@ -31,7 +36,7 @@ export const UNIT = {
         },
       },
     },
-    { default: { type: 'simulated' } },
+    { default: { type: 'simulated', device: null } },
   ),
   pickup: field(
     { kind: 'choice', values: ['profile', ...PICKUPS] },
@@ -92,7 +97,7 @@ export function newUnit(desk: Pick<Desk, 'units'>, profile: { id: string; name: 
     id: `unit-${n}`,
     name: same ? `${profile.name} ${same + 1}` : profile.name,
     profile: profile.id,
-    connection: { type: 'simulated' },
+    connection: { type: 'simulated', device: null },
     pickup: 'profile',
   };
 }

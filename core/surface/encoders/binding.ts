@@ -26,6 +26,8 @@ export interface Binding {
   turn(detents: number, fine: boolean): readonly Command[];
   /** The edit that brings it to a place of its way, to the finest of 14 bits. */
   put(travel: Travel): readonly Command[];
+  /** Where on its way it then stands: a value is as fine as its control can be set, and no finer. */
+  lands(travel: Travel): Travel;
   toDefault(): readonly Command[];
   /** What a push does: a switch switches, all else goes to its default. */
   push(): readonly Command[];
@@ -45,6 +47,8 @@ export interface Bound {
   readonly value: ControlValue;
   /** The least step of a detent, in the control's unit. */
   readonly grain: number;
+  /** The finest step to which it can be set; left out: a tenth of the least of a detent. */
+  readonly finest?: number;
   readonly ref?: ControlRef | null;
   readonly insert?: Id;
   readonly ring?: RingStyle;
@@ -92,6 +96,11 @@ export function turnedValue(
 export function bound(b: Bound): Binding {
   const { control: c, value, set } = b;
   const reset = () => set(c.default);
+  const placed = (travel: Travel): ControlValue => {
+    const at = Math.max(0, Math.min(1, travel));
+    // The ends are the ends, whatever rounding makes of them.
+    return at === 0 || at === 1 ? c.valueAt(at) : within(c, rounded(c.valueAt(at), b.finest ?? b.grain / 10));
+  };
   return {
     key: b.key,
     owner: b.owner,
@@ -104,11 +113,8 @@ export function bound(b: Bound): Binding {
     ...(b.insert === undefined ? {} : { insert: b.insert }),
     ...(b.second ? { second: b.second } : {}),
     turn: (detents, fine) => set(turnedValue(c, value, detents, fine, b.grain)),
-    put: (travel) => {
-      const at = Math.max(0, Math.min(1, travel));
-      // The ends are the ends, whatever rounding makes of them.
-      return set(at === 0 || at === 1 ? c.valueAt(at) : within(c, rounded(c.valueAt(at), b.grain / 10)));
-    },
+    put: (travel) => set(placed(travel)),
+    lands: (travel) => c.travelOf(placed(travel)),
     toDefault: reset,
     push: c.stepped && c.min === 0 && c.max === 1 ? () => set(value ? 0 : 1) : reset,
   };

@@ -66,7 +66,12 @@ const stripField = (
   value: ControlValue,
   grain: number,
   patch: (value: ControlValue) => StripPatch,
-  more: { readonly ring?: Binding['ring']; readonly automated?: true; readonly label?: string } = {},
+  more: {
+    readonly ring?: Binding['ring'];
+    readonly automated?: true;
+    readonly label?: string;
+    readonly finest?: number;
+  } = {},
 ): Binding =>
   bound({
     key: `${strip.id} ${control.id}`,
@@ -77,6 +82,7 @@ const stripField = (
     value,
     grain,
     ...(more.ring ? { ring: more.ring } : {}),
+    ...(more.finest ? { finest: more.finest } : {}),
     ref: more.automated ? { part: 'strip', owner: strip.id, id: null, control: control.id } : null,
     set: (v) => [{ type: 'strip.set', id: strip.id, patch: patch(v) }],
   });
@@ -116,10 +122,14 @@ export const swapBinding = (s: Strip): Binding =>
 export function gainBinding(s: Strip): Binding | null {
   const { preamp } = s;
   if (!preamp) return null;
-  const onStep = (v: number) => Math.round(v / PREAMP.gainStep) * PREAMP.gainStep;
-  return stripField(s, GAIN, preamp.gainDb, PREAMP.gainStep, (v) => ({
-    preamp: { ...preamp, gainDb: onStep(v ?? preamp.gainDb) },
-  }));
+  return stripField(
+    s,
+    GAIN,
+    preamp.gainDb,
+    PREAMP.gainStep,
+    (v) => ({ preamp: { ...preamp, gainDb: v ?? preamp.gainDb } }),
+    { finest: PREAMP.gainStep },
+  );
 }
 /** Phantom power, pad, low cut and polarity of the preamplifier. */
 export function preampSwitches(s: Strip): readonly Binding[] {

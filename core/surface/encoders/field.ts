@@ -1,10 +1,9 @@
 import type { Id } from '../../base/units';
 import { processorOf } from '../../processors/registry';
 import { nameOf, stripMap } from '../../session/lookup';
-import type { Strip } from '../../session/types';
 import type { Unit } from '../desk/desk';
 import { fadedOf, isVca } from '../faded';
-import type { EncoderControl } from '../profile/profile';
+import type { EncoderControl, FaderControl } from '../profile/profile';
 import type { DeskContext, DeskState } from '../state';
 import { remembered } from '../structure';
 import { groupOf, groupsOf, slotsOf, slotsOfGroup, type Group } from '../window';
@@ -14,6 +13,8 @@ import type { Page } from './along/along';
 import { insertPages, insertUnder } from './along/insert';
 import type { Binding } from './binding';
 import { levelBinding } from './bindings';
+import { subjectOf } from './subject';
+import { steeredBy } from '../steering';
 
 /** What all encoders and faders of a desk steer now, and what its display says of it. */
 export interface Field {
@@ -48,21 +49,6 @@ export function alongUnit(context: DeskContext, state: DeskState): Unit | undefi
   const most = Math.max(0, ...counts.map(([, n]) => n));
   return (counts.find(([u, n]) => u.id === state.encoders.unit && n > 0) ??
     counts.find(([, n]) => n > 0 && n === most))?.[0];
-}
-
-/** The strip along which the encoders go: the one they are locked to, else the one picked last, else the first of the window. */
-export function subjectOf(context: DeskContext, state: DeskState): Strip | null {
-  const strips = stripMap(context.session);
-  for (const id of [state.encoders.lock, state.focus]) {
-    const found = id === null ? undefined : strips.get(id);
-    if (found) return found;
-  }
-  for (const group of groupsOf(context))
-    for (const id of slotsOfGroup(context, state, group)) {
-      const found = id === null ? undefined : strips.get(id);
-      if (found) return found;
-    }
-  return null;
 }
 
 const words = (parts: readonly (string | undefined)[]) => parts.filter(Boolean).join(' ');
@@ -282,8 +268,35 @@ function allSteered(context: DeskContext, state: DeskState): Field {
       at += width;
     }
   }
+  steerFixed(context, state, slots, places, encoders, faders);
   const marks = words([state.flip ? 'FLIP' : undefined, state.encoders.lock !== null ? 'LOCK' : undefined]);
   return { encoders, faders, turnedAway, page: { ...page, text: words([marks, page.text]) } };
+}
+
+/** Controls that always do one thing do it, whatever lies on the others. */
+function steerFixed(
+  context: DeskContext,
+  state: DeskState,
+  slots: ReturnType<typeof slotsOf>,
+  places: ReturnType<typeof placesUnder>,
+  encoders: Record<string, Record<string, Binding | null>>,
+  faders: Record<string, readonly (Binding | null)[]>,
+) {
+  for (const unit of context.desk.units) {
+    const fixed = (context.profile(unit.profile)?.controls ?? []).filter(
+      (c): c is FaderControl | EncoderControl =>
+        (c.kind === 'fader' || c.kind === 'encoder') && c.steers !== null,
+    );
+    if (fixed.length === 0) continue;
+    const own = [...(faders[unit.id] ?? [])];
+    for (const c of fixed) {
+      const place = (c.kind === 'fader' ? slots : places)[unit.id]?.[c.position] ?? null;
+      const binding = steeredBy(context, state, c.steers!, place);
+      if (c.kind === 'fader') own[c.position] = binding;
+      else encoders[unit.id]![c.id] = binding;
+    }
+    faders[unit.id] = Array.from(own, (b) => b ?? null);
+  }
 }
 
 /** The state with another page of what the encoders steer, or another choice of what lies across. */

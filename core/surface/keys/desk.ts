@@ -156,6 +156,20 @@ const user: KeyRole = {
   },
   lit: () => 'off',
 };
+/** An action of the page that the device's own profile names: it goes with the device, and not with the desk. */
+const action: KeyRole = {
+  id: 'action',
+  name: 'Action of the page',
+  word: 'DO',
+  about: 'Does the action of the page that its profile names by its id.',
+  of: 'unit',
+  press({ context, state, action: id, actions }) {
+    if (!id) return told(state, 'The key has no action', context.now);
+    actions.push({ type: 'run', action: id });
+    return state;
+  },
+  lit: () => 'off',
+};
 
 /** Keys of the desk as a whole. */
 export const deskKeys: readonly KeyRole[] = [
@@ -168,4 +182,5 @@ export const deskKeys: readonly KeyRole[] = [
   recent,
   layer,
   user,
+  action,
 ];

@@ -21,6 +21,8 @@ export interface KeyEvent {
   readonly faded: Faded | null;
   /** The number of a user key. */
   readonly user: number | null;
+  /** The palette's action that a key of the role `action` does. */
+  readonly action?: string | null;
   /** What the key asks for is put here. */
   readonly actions: SurfaceAction[];
 }

@@ -19,6 +19,10 @@ export const ADDRESS = {
         { kind: 'number', min: 0, max: 31, whole: true },
         { about: 'Carries the upper seven bits; the one 32 above it carries the lower.' },
       ),
+      lowFirst: field(
+        { kind: 'flag' },
+        { default: false, about: 'Whether the device sends the lower seven bits before the upper ones.' },
+      ),
     },
     control: { channel: CHANNEL, controller: field(SEVEN) },
     note: { channel: CHANNEL, note: field(SEVEN) },
@@ -79,7 +83,7 @@ const light = field(
 );
 
 /** How turns of an encoder are told. */
-export const CODINGS = ['offset', 'twos', 'signBit', 'position'] as const;
+export const CODINGS = ['offset', 'twos', 'signBit', 'increments', 'position'] as const;
 /** How a ring of lights can show a value. */
 export const RINGS = ['left', 'centre', 'dot', 'width'] as const;
 export const RING = {
@@ -97,8 +101,73 @@ export const RING = {
   ),
 } as const;
 
-/** Controls of a device, by kind. @param roles what keys can do */
-export const controlsOf = <const R extends readonly string[]>(roles: R) =>
+const RANGE = {
+  low: field({ kind: 'number', min: 0, max: 16383, whole: true }),
+  high: field({ kind: 'number', min: 0, max: 16383, whole: true }),
+} as const;
+const range = field(
+  { kind: 'object', fields: RANGE, nullable: true },
+  {
+    default: null,
+    about:
+      'Where its way begins and ends, of 0 to 16383, for one that does not go from end to end; null: all of it.',
+  },
+);
+const reversed = field({ kind: 'flag' }, { default: false, about: 'Whether it runs the other way round.' });
+
+/** Of which strip a control that always does one thing does it. */
+export const OWNERS = ['place', 'picked', 'main', 'strip'] as const;
+const owner = field(
+  { kind: 'choice', values: OWNERS },
+  {
+    default: 'place',
+    about:
+      'Of the strip at its place in the window, of the one picked last, of the main output, or of one strip alone.',
+  },
+);
+const strip = field(
+  { kind: 'text', most: 40, nullable: true },
+  { default: null, about: 'The id of that one strip or VCA.' },
+);
+/** What a control always does, whatever the encoders of the desk are set to. @param what a strip has that a hand can move */
+const steersOf = <const W extends readonly string[]>(what: W) =>
+  field(
+    {
+      kind: 'oneOf',
+      by: 'type',
+      nullable: true,
+      of: {
+        across: {
+          what: field({ kind: 'choice', values: what }, { about: 'What it moves.' }),
+          nth: field(
+            { kind: 'number', min: 0, max: 63, whole: true, nullable: true },
+            {
+              default: null,
+              about: 'Which return, or which band, from 0; null: the one that the desk has chosen.',
+            },
+          ),
+          of: owner,
+          strip,
+        },
+        parameter: {
+          processor: field({ kind: 'text', least: 1, most: 40 }),
+          parameter: field(
+            { kind: 'text', least: 1, most: 40 },
+            { about: 'Of the first such processor of the strip.' },
+          ),
+          of: owner,
+          strip,
+        },
+      },
+    },
+    { default: null, about: 'What it always moves; null: what the desk lays on it.' },
+  );
+
+/** Controls of a device, by kind. @param roles what keys can do @param what a strip has that a hand can move */
+export const controlsOf = <const R extends readonly string[], const W extends readonly string[]>(
+  roles: R,
+  what: W,
+) =>
   ({
     fader: {
       id,
@@ -109,6 +178,9 @@ export const controlsOf = <const R extends readonly string[]>(roles: R) =>
         default: null,
         about: 'A note that tells of a hand on it; null where it cannot.',
       }),
+      range,
+      reversed,
+      steers: steersOf(what),
       place,
     },
     encoder: {
@@ -121,7 +193,7 @@ export const controlsOf = <const R extends readonly string[]>(roles: R) =>
         {
           default: 'offset',
           about:
-            "Endless: steps about 64 (`offset`), in two's complement (`twos`), or with a bit for the direction (`signBit`). With ends: its `position`.",
+            "Endless: steps about 64 (`offset`), in two's complement (`twos`), with a bit for the direction (`signBit`), or by controllers 96 and 97 for a non-registered parameter (`increments`). With ends: its `position`.",
         },
       ),
       push: field(NULLABLE, { default: null, about: 'A note, on while it is pushed.' }),
@@ -131,6 +203,9 @@ export const controlsOf = <const R extends readonly string[]>(roles: R) =>
         { default: null, about: 'Its ring of lights.' },
       ),
       light,
+      range,
+      reversed,
+      steers: steersOf(what),
       place,
     },
     key: {
@@ -148,6 +223,14 @@ export const controlsOf = <const R extends readonly string[]>(roles: R) =>
       toggles: field(
         { kind: 'flag' },
         { default: false, about: 'Whether it says on and off by turns instead of while held.' },
+      ),
+      release: field(
+        { kind: 'choice', values: ['off', 'on', 'none'] },
+        { default: 'off', about: 'What it says when it is let go: off, on once more, or nothing.' },
+      ),
+      action: field(
+        { kind: 'text', least: 1, most: 80, nullable: true },
+        { default: null, about: 'Of a key of the role `action`: the id of an action of the palette.' },
       ),
       light,
       place,

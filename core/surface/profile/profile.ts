@@ -1,12 +1,18 @@
 import { filled, filledValue, type ValueOf, type Values } from '../../session/fields/shape';
 import { STRIP_ROLES, UNIT_ROLES } from '../keys/roles';
+import { acrosses } from '../encoders/across/registry';
 import { controlsOf, PROFILE, type MidiAddress } from './fields';
 
-export const CONTROLS = controlsOf([...STRIP_ROLES, ...UNIT_ROLES]);
+export const CONTROLS = controlsOf(
+  [...STRIP_ROLES, ...UNIT_ROLES],
+  acrosses.map((a) => a.id),
+);
 export const CONTROL = { kind: 'oneOf', by: 'kind', of: CONTROLS } as const;
 
 export type Control = ValueOf<typeof CONTROL>;
 export type ControlKind = Control['kind'];
+/** What a control always moves. */
+export type Steers = NonNullable<FaderControl['steers']>;
 type OfKind<K extends ControlKind> = Extract<Control, { kind: K }>;
 export type FaderControl = OfKind<'fader'>;
 export type EncoderControl = OfKind<'encoder'>;

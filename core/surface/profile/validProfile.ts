@@ -62,11 +62,30 @@ function checkControls(profile: SurfaceProfile): void {
             ? `${at}.user" is null, and a user key has a number`
             : `${at}.user" is ${c.user}, and the key is no user key`,
         );
+      if ((c.role === 'action') !== (c.action !== null))
+        throw refusal(
+          c.action === null
+            ? `${at}.action" is null, and a key of the role \`action\` names one`
+            : `${at}.action" is \`${c.action}\`, and the role of the key is \`${c.role}\``,
+        );
       if (c.user !== null && user.has(c.user))
         throw refusal(`${at}.user" is ${c.user}, as is that of another key`);
       if (c.user !== null) user.add(c.user);
     }
-    const strips = c.kind === 'fader' || c.kind === 'meter' || (c.kind === 'key' && c.position !== null);
+    if ((c.kind === 'fader' || c.kind === 'encoder') && c.range && c.range.low >= c.range.high)
+      throw refusal(`${at}.range.high" is ${c.range.high}, and lies not above ${c.range.low}`);
+    if ((c.kind === 'fader' || c.kind === 'encoder') && c.steers) {
+      const { of, strip } = c.steers;
+      if ((of === 'strip') !== (strip !== null))
+        throw refusal(
+          strip === null
+            ? `${at}.steers.strip" is null, and it steers one strip alone`
+            : `${at}.steers.strip" is \`${strip}\`, and it steers another: \`${of}\``,
+        );
+    }
+    const free = c.kind === 'fader' && c.steers !== null && c.steers.of !== 'place';
+    const strips =
+      (c.kind === 'fader' && !free) || c.kind === 'meter' || (c.kind === 'key' && c.position !== null);
     if (strips && c.position! >= profile.width)
       throw refusal(`${at}.position" is ${c.position}, and the unit is ${profile.width} strips wide`);
     if (

@@ -10,6 +10,8 @@ const props = defineProps<{
   id: string;
   label: string;
   text: string;
+  /** A knob with ends: it goes further with each step, and cannot be pushed. */
+  ends?: boolean;
 }>();
 const seen = computed(() => props.unit.of(props.id));
 const BARS = 15;
@@ -24,15 +26,18 @@ const bars = computed(() => {
   return Array.from({ length: BARS }, (_, n) => n >= from[name] - 0.01 && n <= to[name] + 0.01);
 });
 const PIXELS = 4;
+/** 127ths of its way that a knob with ends goes in a step. */
+const FAR = 3;
+const steps = (n: number) => (props.ends ? n * FAR : n);
 const drag = useDrag({
   begin(e) {
     props.unit.touch(props.id, true);
     return { y: e.clientY };
   },
   move(e, { note }) {
-    const steps = Math.trunc((note.y - e.clientY) / PIXELS);
-    note.y -= steps * PIXELS;
-    if (steps) props.unit.turn(props.id, steps);
+    const by = Math.trunc((note.y - e.clientY) / PIXELS);
+    note.y -= by * PIXELS;
+    if (by) props.unit.turn(props.id, steps(by));
   },
   end({ moved }) {
     if (!moved) push();
@@ -52,13 +57,13 @@ const STEPS: Readonly<Record<string, number>> = {
   PageDown: -10,
 };
 function turn(e: WheelEvent | KeyboardEvent) {
-  const steps = e instanceof WheelEvent ? -Math.sign(e.deltaY) : STEPS[e.key];
+  const by = e instanceof WheelEvent ? -Math.sign(e.deltaY) : STEPS[e.key];
   const pushes = e instanceof KeyboardEvent && (e.key === 'Enter' || e.key === ' ');
-  if (!steps && !pushes) return;
+  if (!by && !pushes) return;
   e.preventDefault();
   e.stopPropagation();
   if (pushes) push();
-  else props.unit.turn(props.id, steps!);
+  else props.unit.turn(props.id, steps(by!));
 }
 </script>
 
