@@ -156,7 +156,10 @@ export class SimulatedUnit {
     const c = this.byId.get(id);
     if (c?.kind !== 'fader') return;
     const at = Math.max(0, Math.min(16383, Math.round(value)));
+    const was = this.of(id).value;
     this.see(id, { value: at });
+    // Of seven bits nothing is said that was said before.
+    if (c.in.type === 'control' && Math.round((at / 16383) * 127) === Math.round((was / 16383) * 127)) return;
     if (c.in.type === 'control14') this.send(control14(c.in.channel, c.in.controller, at));
     else if (c.in.type === 'pitchBend')
       this.send(midiBytes({ type: 'pitchBend', channel: c.in.channel, value: at }));

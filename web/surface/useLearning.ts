@@ -17,7 +17,7 @@ import type { HeardAt } from '@core/surface/learn/sources';
 import { touchedBy } from '@core/surface/learn/touched';
 import { plainMessage } from '@core/surface/monitor';
 import type { SurfaceProfile } from '@core/surface/profile/profile';
-import { MIDI_START, parseMidi, type MidiParserState } from '@core/wire/midi';
+import { MIDI_START, parseMidi, type MidiMessage, type MidiParserState } from '@core/wire/midi';
 import { useTransport } from '@/audio/transport';
 import { useSession } from '@/session/session';
 import { useNotices } from '@/ui/notices';
@@ -28,7 +28,7 @@ import { useSurface } from './useSurface';
 /** What is asked for, one after the other. */
 export const ASKS: readonly Ask[] = ['faders', 'knobs', 'keys'];
 /** Milliseconds between two looks at what was heard, and messages that are looked at. */
-const LOOK_MS = 80;
+const LOOK_MS = 100;
 const MOST = 12000;
 
 /** The device that is listened to: a unit of the desk, or a port that belongs to none yet; nothing until one speaks. */
@@ -62,6 +62,7 @@ export const useLearning = defineStore('learning', () => {
   let parsers = new Map<string, MidiParserState>();
   let timer: ReturnType<typeof setTimeout> | null = null;
   let stop: (() => void) | null = null;
+  let spoken: MidiMessage | null = null;
 
   const ask = computed<Ask | null>(() => steps.value.at(-1)?.ask ?? null);
   const drafts = computed<readonly Draft[]>(() => {
@@ -69,8 +70,17 @@ export const useLearning = defineStore('learning', () => {
     const found = draftsFrom(learned.value, steps.value, decided.value).filter((d) => !known.has(d.key));
     const all = [...based.value.map((d) => redrafted(d, decided.value[d.key] ?? {})), ...found];
     const at = new Map(order.value.map((key, i) => [key, i]));
-    return [...all].sort((a, b) => (at.get(a.key) ?? 1e6) - (at.get(b.key) ?? 1e6));
+    return [...all].sort((a, b) => (at.get(a.key) ?? 1e6) - (at.get(b.key) ?? 1e6)).map(same);
   });
+  /** A draft that is as it was is the same object, so that nothing of it is drawn anew. */
+  const before = new Map<string, { readonly text: string; readonly draft: Draft }>();
+  function same(draft: Draft): Draft {
+    const text = JSON.stringify(draft);
+    const known = before.get(draft.key);
+    if (known?.text === text) return known.draft;
+    before.set(draft.key, { text, draft });
+    return draft;
+  }
   const clashes = computed(() => clashesOf(drafts.value));
   /** Where each control stands, 0 to 1. */
   const values = computed(() => new Map(learned.value.found.map((f) => [f.key, f.value / 16383])));
@@ -84,6 +94,8 @@ export const useLearning = defineStore('learning', () => {
   function look() {
     timer = null;
     learned.value = learn(heard, steps.value);
+    if (spoken) last.value = plainMessage(spoken);
+    lastKey.value = keyOfLast();
   }
   /** Keeps what a device says. @param from tells one device from another */
   function take(from: Device, bytes: readonly number[]): boolean {
@@ -103,9 +115,7 @@ export const useLearning = defineStore('learning', () => {
     if (unit !== from.unit || port !== from.port) return false;
     const at = performance.now();
     for (const message of speaks) if (heard.length < MOST) heard.push({ at, message });
-    const spoken = messages.at(-1);
-    if (spoken) last.value = plainMessage(spoken);
-    lastKey.value = speaks.length ? keyOfLast() : lastKey.value;
+    spoken = messages.at(-1) ?? spoken;
     timer ??= setTimeout(look, LOOK_MS);
     return true;
   }
@@ -235,6 +245,8 @@ export const useLearning = defineStore('learning', () => {
     heard = [];
     parsers = new Map();
     last.value = '';
+    spoken = null;
+    before.clear();
     name.value = '';
     lastKey.value = null;
     pointing.value = null;
@@ -278,7 +290,7 @@ export const useLearning = defineStore('learning', () => {
         surface.addUnit(made, { type: 'midi', input: of.port, output, nth: 0 });
       }
       cancel();
-      notices.done(say('profileKept', { name: made.name }));
+      notices.done(say('learned', { name: made.name }));
       return true;
     } catch (error) {
       notices.refused(error);

@@ -73,11 +73,13 @@ describe('positions', () => {
   });
 
   it('of a worn pot, which trembles between neighbours and does not reach its ends, have their own range', () => {
-    const worn = ramp(3, 124, 3).flatMap((v) => [v, Math.min(124, v + 1), v]);
+    const worn = [...ramp(40, 124, 3), ...ramp(124, 3, 3)].flatMap((v) => [v, Math.min(124, v + 1), v]);
     const f = device().ask('knobs').move(21, worn).only();
     expect(f).toMatchObject({ is: 'position', coding: 'position' });
     expect(f.range).toEqual({ low: Math.round((3 / 127) * 16383), high: Math.round((124 / 127) * 16383) });
     expect(f.tells).toEqual([]);
+    // Where it begins nothing is known of the end that it left.
+    expect(device().ask('knobs').move(21, ramp(6, 127)).only().range).toBeNull();
   });
 
   it('trembling about the middle is no turning: 64 is said too', () => {

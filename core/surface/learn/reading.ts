@@ -45,7 +45,7 @@ const REPEATS = 0.15;
 /** Share of the whole way below which a move is too little to tell. */
 export const LITTLE = 0.2;
 /** Share of the whole way between two messages from which on it jumps. */
-const JUMP = 0.28;
+const JUMP = 0.35;
 /** Share of the way within which an end counts as reached. */
 const END = 0.07;
 
@@ -116,12 +116,16 @@ export function spanOf({ values, top }: Source): number {
   const said = values.map((v) => v.value);
   return (Math.max(...said) - Math.min(...said)) / top;
 }
-/** Where the way of a position begins and ends, of 16383; null where it is all of it. An end is one that was reached, near the end that there can be. */
+/**
+ * Where the way of a position begins and ends, of 16383; null where it is all of it. An end is one to which it was moved, near the end that
+ * there can be: where a move began, a control may have said nothing of the end that it left.
+ */
 export function rangeOf(source: Source): { readonly low: number; readonly high: number } | null {
   const said = source.values.map((v) => (v.value / source.top) * 16383);
   const [least, most] = [Math.min(...said), Math.max(...said)];
-  const low = least <= 16383 * END ? Math.round(least) : 0;
-  const high = most >= 16383 * (1 - END) ? Math.round(most) : 16383;
+  const reached = (end: number) => said.lastIndexOf(end) > 0;
+  const low = least <= 16383 * END && reached(least) ? Math.round(least) : 0;
+  const high = most >= 16383 * (1 - END) && reached(most) ? Math.round(most) : 16383;
   return low === 0 && high === 16383 ? null : { low, high };
 }
 
