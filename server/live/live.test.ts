@@ -73,6 +73,11 @@ describe('live sync', () => {
     ['live', { drag: 'fader', commands: [{ type: 'explode' }] }],
     ['live', { commands: null }],
     ['live', 'loud'],
+    ['playing', { rolling: 'yes', position: 0, looping: false, loop: null }],
+    ['playing', { rolling: true, position: -1, looping: false, loop: null }],
+    ['transport', { to: 'x', ask: 'locate' }],
+    ['transport', { to: 'x', ask: 'explode' }],
+    ['transport', { to: 'x', ask: 'play', at: 3 }],
     ['join', { session: 'not an id' }],
     ['join', null],
     ['commit', { revision: 7 }],
@@ -117,7 +122,8 @@ describe('live sync', () => {
   ])('survives the raw message %.60s', async (raw) => {
     const other = await joined();
     let heard = 0;
-    other.onAny(() => heard++);
+    // That a window joins is told to those that are there.
+    other.onAny((event) => event !== 'joined' && heard++);
     await (await rawSocket(server.base)).send(raw);
     expect((await server.ask('GET', '/health')).status).toBe(200);
     // Windows that keep to the protocol go on.
@@ -150,6 +156,37 @@ describe('live sync', () => {
       )
       .toBeGreaterThan(400);
     expect(heard).toBeLessThan(3000);
+  });
+  it('tells where the window that plays stands, asks it alone, and says when it has gone', async () => {
+    const [plays, tablet, third] = [await joined(), await joined(), await joined()];
+    let asked = 0;
+    third.on('transport', () => asked++);
+    const stands = { rolling: true, position: 12.5, looping: true, loop: { start: 8, end: 16 } };
+    const told = next<{ from: string }>(tablet, 'playing');
+    plays.emit('playing', stands);
+    const { from } = await told;
+    expect(await told).toEqual({ ...stands, from: plays.id });
+    const heard = next(plays, 'transport');
+    const answer = (to: string) =>
+      new Promise((done) => tablet.emit('transport', { to, ask: 'locate', at: 3 }, done));
+    expect(await answer(from)).toEqual({ ok: true });
+    expect(await heard).toEqual({ ask: 'locate', at: 3, from: tablet.id });
+    expect(asked).toBe(0);
+    // One that joins makes the one that plays say it anew.
+    const newcomer = next<{ from: string }>(plays, 'joined');
+    const fourth = await joined();
+    expect((await newcomer).from).toBe(fourth.id);
+    const gone = next(tablet, 'gone');
+    plays.close();
+    await gone;
+    expect(await answer(from)).toEqual({ ok: false });
+    // Nor is a window reached that has another session open.
+    const { body } = await server.ask('POST', '/sessions', { name: 'Another' });
+    const other = connect();
+    await new Promise<void>((done) =>
+      other.on('connect', () => other.emit('join', { session: body.id }, () => done())),
+    );
+    expect(await answer(other.id!)).toEqual({ ok: false });
   });
   it('refuses sockets of other origins', async () => {
     const socket = connect({ Origin: 'http://elsewhere.example' });

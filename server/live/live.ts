@@ -48,7 +48,7 @@ function perSecond(most: number): () => boolean {
 const endsDrag = (value: unknown) =>
   typeof value === 'object' && value !== null && 'commands' in value && value.commands === null;
 
-function listen(socket: Socket): void {
+function listen(io: Server, socket: Socket): void {
   let room: string | null = null;
   const slowEnough = perSecond(MOST_PER_SECOND);
   const fewEnds = perSecond(MOST_PER_SECOND);
@@ -59,6 +59,8 @@ function listen(socket: Socket): void {
         if (room) void socket.leave(room);
         room = session;
         void socket.join(room);
+        // Whoever plays tells the newcomer where it stands.
+        socket.to(room).emit('joined', { from: socket.id });
         return { ok: true };
       }),
     ],
@@ -67,6 +69,24 @@ function listen(socket: Socket): void {
       message(WINDOW_MESSAGES.live.shape, (value) => {
         if (!room) return 'Join a session before you send drags.';
         socket.to(room).emit('live', { ...value, from: socket.id });
+        return { ok: true };
+      }),
+    ],
+    [
+      'playing',
+      message(WINDOW_MESSAGES.playing.shape, (value) => {
+        if (!room) return 'Join a session before you play it.';
+        socket.to(room).emit('playing', { ...value, from: socket.id });
+        return { ok: true };
+      }),
+    ],
+    [
+      'transport',
+      message(WINDOW_MESSAGES.transport.shape, ({ to, ...asked }) => {
+        if (!room) return 'Join a session before you ask for anything of it.';
+        // No window is reached that has another session open.
+        if (!io.sockets.adapter.rooms.get(room)?.has(to)) return { ok: false };
+        io.to(to).emit('transport', { ...asked, from: socket.id });
         return { ok: true };
       }),
     ],
@@ -112,7 +132,7 @@ export function liveSync(http: HttpServer, allowed: (req: IncomingMessage) => bo
     serveClient: false,
     allowRequest: (req, done) => done(null, allowed(req)),
   });
-  io.on('connection', listen);
+  io.on('connection', (socket) => listen(io, socket));
   return {
     committed: (session, change) => void io.to(session).emit('commit', change),
     preamp: (state) => void io.emit('preamp', state),

@@ -9,6 +9,9 @@ const TOLD: readonly (readonly [name: string, holds: string, when: string])[] = 
     'an edit of the joined session was kept',
   ],
   ['live', '`from`, the window; `drag`; `commands`, null at its end', 'a hand in another window moves'],
+  ['joined', '`from`', 'another window has joined: one that plays says where it stands'],
+  ['playing', '`from`; `rolling`, `position`, `looping`, `loop`', 'a window that plays says where it stands'],
+  ['transport', '`from`; `ask`, `at`', 'this window plays, and another asks it for something'],
   ['gone', '`from`', 'a window has left: its drags have ended'],
   ['deleted', 'nothing', 'the session was deleted'],
   [

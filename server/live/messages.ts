@@ -1,6 +1,21 @@
 import Joi from '../../core/session/fields/joi';
 import { commandSchema } from '../../core/edits/schema';
 
+/** Where a window that plays stands. */
+export interface Playing {
+  readonly rolling: boolean;
+  readonly position: number;
+  readonly looping: boolean;
+  readonly loop: { readonly start: number; readonly end: number } | null;
+}
+/** What a window asks the one that plays for. */
+export interface Asked {
+  readonly to: string;
+  readonly ask: 'play' | 'stop' | 'loop' | 'locate';
+  readonly at?: number;
+}
+const seconds = Joi.number().min(0).max(360_000);
+
 /** What a window may say over the socket: what it is for, and its shape. */
 export const WINDOW_MESSAGES = {
   join: {
@@ -16,6 +31,26 @@ export const WINDOW_MESSAGES = {
       drag: Joi.string().max(100).required(),
       /** What the drag stands at; null when it has ended. */
       commands: Joi.array().items(commandSchema).max(500).allow(null).required(),
+    }).required(),
+  },
+  playing: {
+    about:
+      'Says that this window plays the session, and where it stands: on every change, a few times a second while it rolls, and to whoever joins. Others that play nothing show it, and ask it by `transport`.',
+    shape: Joi.object<Playing>({
+      rolling: Joi.boolean().required(),
+      /** Seconds of the song. */
+      position: Joi.number().min(0).max(360_000).required(),
+      looping: Joi.boolean().required(),
+      loop: Joi.object({ start: seconds.required(), end: seconds.required() }).allow(null).required(),
+    }).required(),
+  },
+  transport: {
+    about:
+      'Asks the window that plays to play, to stop, to loop or not, or to go to a place. It is passed to that window alone; where it has gone, the answer is `{ "ok": false }`.',
+    shape: Joi.object<Asked>({
+      to: Joi.string().max(100).required(),
+      ask: Joi.string().valid('play', 'stop', 'loop', 'locate').required(),
+      at: seconds.when('ask', { is: 'locate', then: Joi.required(), otherwise: Joi.forbidden() }),
     }).required(),
   },
 } as const;

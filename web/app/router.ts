@@ -8,6 +8,13 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'sessions', component: () => import('@/sessions/SessionsView.vue') },
+    // Before the views: it is a window of its own, with nothing around it.
+    {
+      path: '/session/:id/hands',
+      name: 'hands',
+      component: () => import('@/surface/hands/HandsView.vue'),
+      props: true,
+    },
     {
       path: '/session/:id',
       component: () => import('./SessionShell.vue'),

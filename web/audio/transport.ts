@@ -3,7 +3,9 @@ import { computed, effect, ref, shallowRef, watch } from 'vue';
 import { Player, type Gaps } from './player';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
+import type { TransportAsk } from '@/session/sync/playing';
 import { BUFFERS, useSettings } from '@/session/settings';
+import { say } from './texts';
 
 /** Playing: where it stands, what is looped. Times are in seconds of the session. */
 export const useTransport = defineStore('transport', () => {
@@ -72,7 +74,63 @@ export const useTransport = defineStore('transport', () => {
     },
   );
 
+  /** Whether another window plays, and this one asks it. */
+  const remote = ref(false);
+  /** Milliseconds between two words to the others while it rolls. */
+  const TELL_MS = 250;
+  let toldAt = 0;
+  /** Tells the other windows where this one stands, if it can play: a browser lets nothing sound before a hand has been there. */
+  function tell() {
+    if (remote.value || !player.value) return;
+    if (!player.value.started && navigator.userActivation?.hasBeenActive === false) return;
+    toldAt = performance.now();
+    session.playing.tell({
+      rolling: rolling.value,
+      position: now(),
+      looping: looping.value,
+      loop: loop.value,
+    });
+  }
+  watch([rolling, looping, loop], tell);
+  /** Asks the window that plays. */
+  async function ask(what: TransportAsk, at?: number) {
+    if (await session.playing.ask(what, at)) return;
+    notices.refused(say('noWindowPlays'));
+  }
+  /** Follows the window that plays: where it stands is told now and then, and goes on by the clock meanwhile. */
+  function follow() {
+    frame = requestAnimationFrame(follow);
+    const other = session.playing.other;
+    rolling.value = other?.rolling ?? false;
+    looping.value = other?.looping ?? false;
+    if (loop.value !== (other?.loop ?? null)) loop.value = other?.loop ?? null;
+    if (!other) return;
+    let at = other.position + (other.rolling ? (performance.now() - other.at) / 1000 : 0);
+    if (other.looping && other.loop && at >= other.loop.end) {
+      const span = other.loop.end - other.loop.start;
+      at = other.loop.start + ((at - other.loop.start) % span);
+    }
+    position.value = Math.min(at, length.value || at);
+    showAt(position.value);
+  }
+  /** Begins in a window that plays nothing itself. */
+  function attachRemote() {
+    remote.value = true;
+    position.value = 0;
+    frame = requestAnimationFrame(follow);
+  }
+
   function attach() {
+    remote.value = false;
+    session.playing.serve({
+      answer(what, at) {
+        if (what === 'play') void play();
+        else if (what === 'stop') stop();
+        else if (what === 'loop') toggleLoop();
+        else if (at !== undefined) locate(at);
+      },
+      tell,
+    });
     player.value = new Player(bufferMs(), () => session.heard);
     gapsAtChoice.value = 0;
     player.value.update(session.stems);
@@ -81,6 +139,7 @@ export const useTransport = defineStore('transport', () => {
   }
   async function detach() {
     cancelAnimationFrame(frame);
+    session.playing.serve(null);
     wished = rolling.value = waiting.value = false;
     loop.value = null;
     looping.value = false;
@@ -98,6 +157,7 @@ export const useTransport = defineStore('transport', () => {
     if (p.rolling && p.cued) {
       position.value = p.position / rate.value;
       showAt(position.value);
+      if (performance.now() - toldAt >= TELL_MS) tell();
       if (wished && length.value > 0 && position.value >= length.value && !(looping.value && loop.value)) {
         stop();
         position.value = length.value;
@@ -145,21 +205,25 @@ export const useTransport = defineStore('transport', () => {
   }
 
   async function play() {
+    if (remote.value) return ask('play');
     if (wished) return;
     if (length.value > 0 && position.value >= length.value - 0.01) position.value = 0;
     if (looping.value && loop.value && position.value >= loop.value.end) position.value = loop.value.start;
     await roll();
   }
   function stop() {
+    if (remote.value) return void ask('stop');
     wished = false;
     player.value?.halt();
   }
-  const toggle = () => (wished ? stop() : void play());
+  const toggle = () => ((remote.value ? rolling.value : wished) ? stop() : void play());
 
   /** Goes to a time; while rolling, goes on from there. */
   function locate(seconds: number) {
+    if (remote.value) return void ask('locate', Math.max(0, Math.min(length.value, seconds)));
     position.value = Math.max(0, Math.min(length.value, seconds));
     if (wished) void roll();
+    else tell();
   }
 
   function setLoop(span: { readonly start: number; readonly end: number } | null, on = true) {
@@ -174,6 +238,7 @@ export const useTransport = defineStore('transport', () => {
 
   /** Loops the section at the playhead, or what was looped last; again to stop looping. */
   function toggleLoop() {
+    if (remote.value) return void ask('loop');
     if (looping.value) return setLoop(loop.value, false);
     const here = session.document?.sections.find((s) => position.value >= s.start && position.value < s.end);
     setLoop(loop.value ?? (here ? { start: here.start, end: here.end } : { start: 0, end: length.value }));
@@ -197,6 +262,8 @@ export const useTransport = defineStore('transport', () => {
     length,
     rate,
     attach,
+    attachRemote,
+    remote,
     detach,
     play,
     stop,

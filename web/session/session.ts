@@ -16,6 +16,8 @@ import { audibleStrips } from '@core/routing/solo';
 import { stripMap } from '@core/session/lookup';
 import { ask } from './sync/api';
 import { openSession } from './sync/early';
+import { isKept } from './sync/isKept';
+import { usePlaying } from './sync/playing';
 import { v4 as uuid } from 'uuid';
 import {
   edit,
@@ -81,6 +83,7 @@ export const useSession = defineStore('session', () => {
   let writer: AutomationWriter | null = null;
   const writeWith = (by: AutomationWriter) => (writer = by);
   let sync: SessionSync | null = null;
+  const playing = usePlaying(() => sync);
   const edits = new PendingEdits(uuid());
   onScopeDispose(() => edits.close());
   /** Edits that could not be kept, with their reasons. */
@@ -186,15 +189,6 @@ export const useSession = defineStore('session', () => {
   const ledgerOf = ({ document, revision, history, undo, redo }: SessionState) =>
     openLedger(document, revision, history, { undo, redo });
 
-  /** Whether the server has kept an edit that it did not acknowledge to the tab that made it. */
-  async function isKept(session: string, { history }: SessionState, { changeId }: NewChange) {
-    if (history.some((c) => c.changeId === changeId)) return true;
-    return ask('GET', `/sessions/${session}/changes/${changeId}`).then(
-      () => true,
-      () => false,
-    );
-  }
-
   async function open(session: string): Promise<void> {
     close();
     const opened = await openSession<Opened>(session);
@@ -242,9 +236,11 @@ export const useSession = defineStore('session', () => {
         gone(from) {
           moving.value = new Map([...moving.value].filter(([key]) => !key.startsWith(`${from} `)));
           pictures.now();
+          playing.left(from);
         },
         deleted: () => (gone.value = true),
         preamp: learnPreamp,
+        ...playing.events,
       },
       () => ledger.value?.revision ?? 0,
     );
@@ -255,6 +251,7 @@ export const useSession = defineStore('session', () => {
     settled();
     sync?.close();
     sync = null;
+    playing.clear();
     ledger.value = null;
     moving.value = new Map();
     pictures.now();
@@ -315,8 +312,9 @@ export const useSession = defineStore('session', () => {
   /** Moves a drag, or ends it where nothing is given. What ends is shown at once, with the edit that comes of it. */
   function move(key: string, commands: readonly Command[] | null, picture = pictures.soon) {
     const next = new Map(moving.value);
+    // Of two hands on one thing the one that moved last is heard: it stands last.
+    next.delete(key);
     if (commands) next.set(key, commands);
-    else next.delete(key);
     moving.value = next;
     if (commands) picture();
     else pictures.now();
@@ -358,6 +356,7 @@ export const useSession = defineStore('session', () => {
     ledger,
     document,
     shown,
+    playing,
     now,
     present,
     standing,

@@ -5,6 +5,7 @@ import { deviceOf, withoutProfile } from '@core/surface/stands/keyboard';
 import { standIns } from '@core/surface/stands/stands';
 import { useCommands } from '@/commands/commands';
 import { useDialogs } from '@/commands/dialogs';
+import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
 import { useNotices } from '@/ui/notices';
 import { saveFile } from '@/ui/saveFile';
@@ -16,6 +17,7 @@ import { useSurface } from './useSurface';
 const surface = useSurface();
 const learning = useLearning();
 const settings = useSettings();
+const session = useSession();
 const notices = useNotices();
 const commands = useCommands();
 const dialogs = useDialogs();
@@ -218,6 +220,9 @@ function setUserKey(key: number, action: string) {
       <div class="d-flex flex-wrap ga-1">
         <v-btn variant="outlined" size="small" @click="three">{{ say('threeSimulatedUnits') }}</v-btn>
         <v-btn variant="outlined" size="small" @click="one">{{ say('oneSimulatedUnit') }}</v-btn>
+        <v-btn variant="outlined" size="small" :href="`/session/${session.id}/hands`" target="_blank">{{
+          say('touchDeskLink')
+        }}</v-btn>
         <v-btn variant="outlined" size="small" @click="save">{{ say('saveDesk') }}</v-btn>
         <v-btn
           v-if="desks.length > 1"

@@ -15,15 +15,28 @@ export function useDesks() {
   const chosen = useStorage('zonula.desk', 'desk');
   const kept = shallowRef<readonly Desk[]>([]);
   const profiles = shallowRef<readonly SurfaceProfile[]>(standIns);
+  /** A desk that is of this window alone, and is kept nowhere. */
+  const passing = shallowRef<{ readonly desk: Desk; readonly profile: SurfaceProfile } | null>(null);
   const byId = computed(() => new Map(profiles.value.map((p) => [p.id, p])));
   const profile = computed(() => {
     const map = byId.value;
-    return (id: string) => map.get(id);
+    const own = passing.value?.profile;
+    return (id: string) => (own?.id === id ? own : map.get(id));
   });
   /** What this page has made of desks since the server was asked. */
   const own = ref(0);
   const first = newDesk('desk', 'Desk', [standIns[0]!]);
-  const desk = computed<Desk>(() => kept.value.find((d) => d.id === chosen.value) ?? kept.value[0] ?? first);
+  /** Has the window work with a desk of one unit that is kept nowhere: another width of it goes on where the one before was. */
+  function pass(of: SurfaceProfile) {
+    const before = passing.value?.desk ?? newDesk('passing', of.name, [of]);
+    passing.value = {
+      profile: of,
+      desk: { ...before, units: [{ ...newUnit({ units: [] }, of), pickup: 'jump' }] },
+    };
+  }
+  const desk = computed<Desk>(
+    () => passing.value?.desk ?? kept.value.find((d) => d.id === chosen.value) ?? kept.value[0] ?? first,
+  );
 
   async function load() {
     try {
@@ -71,6 +84,10 @@ export function useDesks() {
 
   /** Changes the desk in use. */
   function change(patch: DeskPatch) {
+    if (passing.value) {
+      passing.value = { ...passing.value, desk: { ...passing.value.desk, ...patch } };
+      return;
+    }
     keep({ ...desk.value, ...patch });
   }
   function freshId(name: string): string {
@@ -127,6 +144,7 @@ export function useDesks() {
     change({ units });
   }
   return {
+    pass,
     chosen,
     kept,
     desk,

@@ -80,7 +80,14 @@ function surfaceActions(): readonly Action[] {
       (await import('./useLearning')).useLearning().start();
     },
   };
-  return [...ofRoles, pin('left'), pin('right'), layouts, learn];
+  const hands: Action = {
+    id: 'openHands',
+    title: say('openHands'),
+    keys: '',
+    group: 'Surface',
+    run: () => void window.open(`/session/${session.id}/hands`, '_blank', 'noopener'),
+  };
+  return [...ofRoles, pin('left'), pin('right'), layouts, learn, hands];
 }
 
 /** Control surfaces. */

@@ -151,6 +151,10 @@ export class SimulatedUnit {
     this.see(id, { touched: on });
     this.say(c.touch, on);
   }
+  /** A hand is gone without having said so. */
+  letGo(id: string): void {
+    this.see(id, { touched: false });
+  }
   /** A hand moves a fader. @param value 0..16383 */
   move(id: string, value: number): void {
     const c = this.byId.get(id);

@@ -243,6 +243,20 @@ export const useSurface = defineStore('surface', () => {
       answers.ask();
     },
   });
+  /** What hands are doing is taken back: they are not to be heard any more. */
+  function dropAll() {
+    for (const unit of Object.keys(state.units)) {
+      const now = context();
+      if (!now) return;
+      const step = gone(now, state, unit);
+      take({
+        ...step,
+        actions: step.actions.map((a) => ('drag' in a ? { type: 'drop' as const, drag: a.drag } : a)),
+      });
+      for (const [id, c] of simulated.get(unit)?.seen ?? []) if (c.touched) simulated.get(unit)!.letGo(id);
+    }
+    answers.ask();
+  }
   /** What a device shows is not known any more: it is told everything. */
   function forget(unit: string) {
     const now = context();
@@ -361,6 +375,7 @@ export const useSurface = defineStore('surface', () => {
     unitName,
     hear,
     press,
+    dropAll,
     refresh,
     reset,
     setDesk: desks.change,

@@ -20,6 +20,17 @@ export class FakeSync {
   live(drag: string, commands: readonly Command[] | null) {
     this.told.push({ drag, commands });
   }
+  readonly said: object[] = [];
+  readonly asks: object[] = [];
+  /** Whether the window that is asked is there. */
+  there = true;
+  say(_message: string, value: object) {
+    this.said.push(value);
+  }
+  async asked(_message: string, value: object) {
+    this.asks.push(value);
+    return { ok: this.there };
+  }
   catchUp() {
     this.caughtUp++;
     return Promise.resolve();

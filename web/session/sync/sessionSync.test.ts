@@ -83,6 +83,10 @@ beforeEach(() => {
     state: (s) => states.push(s),
     live: (from, drag, commands) => heard.push(`live ${from} ${drag} ${commands?.length ?? 'over'}`),
     gone: (from) => heard.push(`gone ${from}`),
+    playing: (from, { position }) => heard.push(`playing ${from} ${position}`),
+    asked: (ask, at) => heard.push(`asked ${ask} ${at ?? ''}`),
+    joined: () => heard.push('joined'),
+    connected: (is) => heard.push(`connected ${is}`),
     deleted: () => heard.push('deleted'),
     preamp: (s) => heard.push(`preamp ${s.input}`),
   };
@@ -208,7 +212,7 @@ describe('what others do', () => {
       return { change: kept(body, ++revision) };
     });
     await connect();
-    expect(server.emit).toHaveBeenCalledWith('join', { session: 'one' });
+    expect(server.emit).toHaveBeenCalledWith('join', { session: 'one' }, expect.any(Function));
     expect(heard).toContain('missed c5');
     expect(heard).toContain('preamp 3');
     expect(heard).toContain('kept c1');

@@ -5,6 +5,7 @@ import type { Change, UndoStacks } from '@core/edits/history';
 import type { Session } from '@core/session/types';
 import { ask, ServerError } from './api';
 import type { PendingChange } from './ledger';
+import type { Standing, TransportAsk } from './playing';
 
 /** A session as the server has it. */
 export interface SessionState extends UndoStacks {
@@ -28,6 +29,11 @@ export interface SyncEvents {
   gone(from: string): void;
   deleted(): void;
   preamp(state: PreampState): void;
+  /** Another window plays, or asks this one to; one has joined; the server is reached, or not any more. */
+  playing(from: string, standing: Standing): void;
+  asked(ask: TransportAsk, at?: number): void;
+  joined(): void;
+  connected(is: boolean): void;
 }
 
 /** `full`: the server answers, and its disk has no room. */
@@ -65,7 +71,7 @@ export class SessionSync {
   ) {
     this.socket = io({ path: '/socket', transports: ['websocket'] });
     this.socket.on('connect', () => {
-      this.socket.emit('join', { session });
+      this.socket.emit('join', { session }, () => events.connected(true));
       void this.catchUp();
       // What the preamplifier said while this window was not told.
       ask<{ states: PreampState[] }>('GET', '/preamps').then(
@@ -81,6 +87,23 @@ export class SessionSync {
     this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
     this.socket.on('preamp', (state: PreampState) => events.preamp(state));
     this.socket.on('deleted', () => events.deleted());
+    this.socket.on('playing', (m: Standing & { from: string }) => events.playing(m.from, m));
+    this.socket.on('transport', (m: { ask: TransportAsk; at?: number }) => events.asked(m.ask, m.at));
+    this.socket.on('joined', () => events.joined());
+    this.socket.on('disconnect', () => events.connected(false));
+  }
+
+  /** Says something to the other windows, where the server is reached. */
+  say(message: 'playing', value: object): void {
+    if (this.socket.connected) this.socket.emit(message, value);
+  }
+  /** Asks for something. @returns what the server answers; within a second, or not */
+  async asked(message: 'transport', value: object): Promise<{ readonly ok: boolean }> {
+    if (!this.socket.connected) return { ok: false };
+    return this.socket
+      .timeout(1000)
+      .emitWithAck(message, value)
+      .catch(() => ({ ok: false })) as Promise<{ readonly ok: boolean }>;
   }
 
   /** Tells the other windows where a drag stands. A drag of long lanes is told when it ends: it would fill the line. */
