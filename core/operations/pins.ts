@@ -58,3 +58,30 @@ export const dropLayout = (session: Session, id: Id): Operation => ({
   label: `layout ${session.layouts.find((l) => l.id === id)?.name ?? id} taken away`,
   commands: [{ type: 'session.set', patch: { layouts: session.layouts.filter((l) => l.id !== id) } }],
 });
+
+/**
+ * Takes an arrangement of the desk as a whole: pins of the joined desk, and an order that comes up first. One step, taken back in one.
+ * @param order left out where the order stays as it is
+ */
+export function arrange(
+  session: Session,
+  name: string,
+  left: readonly Id[],
+  right: readonly Id[],
+  order: readonly Id[] | null,
+): Operation {
+  const apart = session.pins.filter((p) => p.unit !== null);
+  const pins = [
+    ...apart,
+    ...left.map((strip) => ({ strip, side: 'left' as const, unit: null })),
+    ...right.map((strip) => ({ strip, side: 'right' as const, unit: null })),
+  ];
+  const known = session.layouts.find((l) => l.name === name);
+  const id = known?.id ?? freshId(session, `layout ${name}`);
+  const layouts = order && [{ id, name, order }, ...session.layouts.filter((l) => l !== known)];
+  return {
+    made: id,
+    label: 'desk by use',
+    commands: [{ type: 'session.set', patch: { pins, ...(layouts ? { layouts } : {}) } }],
+  };
+}

@@ -2,7 +2,15 @@ import type { ObjectSchema, Schema } from 'joi';
 import convert from 'joi-to-json';
 import { presetJsonSchema } from '../../core/formats/presetSchema';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
-import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
+import {
+  afterQuery,
+  usesQuery,
+  commitSchema,
+  createSchema,
+  pcmQuery,
+  stemQuery,
+  uploadQuery,
+} from './schemas';
 
 type Json = Readonly<Record<string, unknown>>;
 type Method = 'get' | 'post' | 'put' | 'delete';
@@ -87,6 +95,13 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Changes after a revision; `more` says that there are too many to be told one by one.',
     query: afterQuery,
     answer: [200, '`changes`, `more`'],
+  },
+  {
+    method: 'get',
+    path: '/sessions/:id/uses',
+    about: 'Which strips hands reached for in the last hours, and when, told from the edits that are kept.',
+    query: usesQuery,
+    answer: [200, '`uses`'],
   },
   {
     method: 'get',

@@ -20,12 +20,20 @@ import { checkRoom, EDIT_RESERVE } from '../files/room';
 import type { Judge, Spool } from '../files/spool';
 import type { Maintenance } from '../maintenance';
 import { commit } from '../sessions/commit';
-import { changeNamed, changesAfter, horizonOf, MOST_MISSED } from '../sessions/history';
+import { changeNamed, changesAfter, horizonOf, MOST_MISSED, recentUses } from '../sessions/history';
 import { exportPackage, importPackage } from '../sessions/packages';
 import * as sessions from '../sessions/sessions';
 import { BadRequest } from './errors';
 import { apiDocument, apiPage } from './openapi';
-import { afterQuery, commitSchema, createSchema, pcmQuery, stemQuery, uploadQuery } from './schemas';
+import {
+  afterQuery,
+  usesQuery,
+  commitSchema,
+  createSchema,
+  pcmQuery,
+  stemQuery,
+  uploadQuery,
+} from './schemas';
 import type { Uploads } from './uploads';
 
 const COMMIT_LIMIT = '4mb';
@@ -137,6 +145,11 @@ export function apiRoutes({
     const gone = after < (await horizonOf(sequelize, id));
     const changes = gone ? [] : await changesAfter(sequelize, id, after);
     res.json({ changes, more: gone || changes.length === MOST_MISSED });
+  });
+  api.get('/sessions/:id/uses', async (req, res) => {
+    const { hours } = valid(usesQuery, req.query, true);
+    await sessions.checkSessionThere(req.params.id);
+    res.json({ uses: await recentUses(sequelize, req.params.id, hours) });
   });
   api.get('/sessions/:id/changes/:change', async (req, res) => {
     const { id, change } = req.params;

@@ -31,4 +31,7 @@ export const pcmQuery = Joi.object<{ start: number; frames: number }>({
     .max(1 << 20)
     .default(65536),
 });
+export const usesQuery = Joi.object<{ hours: number }>({
+  hours: Joi.number().integer().min(1).max(168).default(12),
+});
 export const afterQuery = Joi.object<{ after: number }>({ after: Joi.number().integer().min(0).default(0) });

@@ -269,3 +269,23 @@ it.each([
     expect(answer.body.error.message).not.toMatch(/undefined|went wrong/);
   },
 );
+
+it('what hands reached for in the last hours is told: which strips, and when, of edits alone', async () => {
+  const id = await make();
+  const source = newStrip({ id: 'a', kind: 'source', name: 'A', out: { to: 'main', on: true } });
+  await send(id, 0, { commands: [{ type: 'strip.add', at: 0, strip: source }] });
+  const set = (strip: string, faderDb: number) => ({
+    commands: [{ type: 'strip.set', id: strip, patch: { faderDb } }],
+  });
+  await send(id, 1, set('a', -3));
+  await send(id, 2, set('a', -4));
+  await send(id, 3, set('main', -1));
+  await send(id, 4, set('a', -5));
+  const { status, body } = await server.ask('GET', `/sessions/${id}/uses?hours=1`);
+  expect(status).toBe(200);
+  const { uses } = body as unknown as { uses: { strip: string; at: number }[] };
+  expect(uses.map((u) => u.strip)).toEqual(['a', 'main', 'a']);
+  expect(Math.abs(uses.at(-1)!.at - Date.now())).toBeLessThan(60_000);
+  expect((await server.ask('GET', `/sessions/${id}/uses?hours=0`)).status).toBe(400);
+  expect((await server.ask('GET', `/sessions/${randomUUID()}/uses`)).status).toBe(404);
+});

@@ -6,6 +6,8 @@ import {
   type ChangeHead,
   type UndoStacks,
 } from '../../core/edits/history';
+import type { Command } from '../../core/edits/commands';
+import { usesOf, type Use } from '../../core/surface/use/uses';
 import { ChangeRow } from '../database/models';
 
 /** How many changes a window gets with a session at most, and how many bytes of them. */
@@ -84,6 +86,26 @@ export const changesBetween = (
     [session, after, upTo],
     transaction,
   );
+
+/** Edits that are looked through for what was reached for. */
+const MOST_USES = 5000;
+/** What hands reached for in the last hours, told from the edits that are kept: no more than which strips, and when. */
+export async function recentUses(
+  sequelize: Sequelize,
+  session: string,
+  hours: number,
+): Promise<readonly Use[]> {
+  const edits = await select<{ at: string; commands: readonly Command[] }>(
+    sequelize,
+    `SELECT * FROM (
+       SELECT revision, EXTRACT(EPOCH FROM created_at) * 1000 AS at, commands FROM session_changes
+       WHERE session_id = $1 AND kind = 'edit' AND created_at > now() - make_interval(hours => $2)
+       ORDER BY revision DESC LIMIT ${MOST_USES}
+     ) last ORDER BY revision`,
+    [session, hours],
+  );
+  return usesOf(edits.map(({ at, commands }) => ({ at: Math.round(Number(at)), commands })));
+}
 
 /** One change by the name that its window gave it; null where it is not, or no longer, in the history. */
 export async function changeNamed(

@@ -345,7 +345,7 @@ export const useSession = defineStore('session', () => {
   }
 
   // Steps by key are shown at once: the next of them adds to what is shown.
-  const { settle, settled, waits } = useSettling(
+  const { settle, settled, unsettle, waits } = useSettling(
     (drag, commands, soon) => live(drag, commands, soon ? pictures.soon : pictures.now),
     letGo,
   );
@@ -388,6 +388,7 @@ export const useSession = defineStore('session', () => {
     live,
     land,
     settle,
+    unsettle,
     undo,
     redo,
   };

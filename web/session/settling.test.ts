@@ -5,7 +5,9 @@ import { useSettling } from './settling';
 const level = (id: string, faderDb: number): readonly Command[] => [
   { type: 'strip.set', id, patch: { faderDb } },
 ];
-let live: ReturnType<typeof vi.fn<(drag: string, commands: readonly Command[], soon: boolean) => void>>;
+let live: ReturnType<
+  typeof vi.fn<(drag: string, commands: readonly Command[] | null, soon: boolean) => void>
+>;
 let land: ReturnType<typeof vi.fn<(drag: string, label: string, commands: readonly Command[]) => void>>;
 const made = () => {
   live = vi.fn();
@@ -26,6 +28,18 @@ describe('moves in single steps', () => {
     vi.advanceTimersByTime(400);
     expect(land.mock.calls).toEqual([['key', 'level', level('a', -5)]]);
     expect(waits()).toBe(false);
+  });
+  it('are taken back where nothing of them is to be kept', () => {
+    const { settle, unsettle, waits } = made();
+    settle('a', 'level', level('a', -3));
+    settle('b', 'level', level('b', -3));
+    unsettle();
+    expect(live.mock.calls.slice(2)).toEqual([
+      ['a', null, false],
+      ['b', null, false],
+    ]);
+    vi.advanceTimersByTime(1000);
+    expect([land.mock.calls.length, waits()]).toEqual([0, false]);
   });
   it('of eight knobs that are turned at once are kept each when it has rested, as one edit each', () => {
     const { settle } = made();

@@ -3,7 +3,7 @@ import type { Command } from '@core/edits/commands';
 /** How long a knob or a key has to rest before its move is kept, in milliseconds. */
 const SETTLE_MS = 600;
 
-type Live = (drag: string, commands: readonly Command[], soon: boolean) => void;
+type Live = (drag: string, commands: readonly Command[] | null, soon: boolean) => void;
 type Land = (drag: string, label: string, commands: readonly Command[]) => void;
 
 /** Moves that come in single steps: shown as they come, kept as one edit when they have rested. */
@@ -33,7 +33,15 @@ export function useSettling(live: Live, land: Land) {
   function settled() {
     for (const drag of [...settling.keys()]) if (settling.has(drag)) keep(drag);
   }
+  /** Takes back what was resting. */
+  function unsettle() {
+    for (const [drag, { timer }] of [...settling]) {
+      clearTimeout(timer);
+      settling.delete(drag);
+      live(drag, null, false);
+    }
+  }
   /** Whether something rests. */
   const waits = () => settling.size > 0;
-  return { settle, settled, waits };
+  return { settle, settled, unsettle, waits };
 }

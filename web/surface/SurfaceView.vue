@@ -12,6 +12,7 @@ import MonitorPanel from './MonitorPanel.vue';
 import { geometryOf, scaleFor } from './parts/scale';
 import { say } from './texts';
 import UnitPanel from './UnitPanel.vue';
+import UsePanel from './UsePanel.vue';
 import { useLearning } from './useLearning';
 import { useSurface } from './useSurface';
 
@@ -22,8 +23,8 @@ const commands = useCommands();
 surface.used = true;
 const face = ref<HTMLElement | null>(null);
 const { width, height } = useElementSize(face);
-const PANELS = ['desk', 'midi'] as const;
-const chosen = useStorage<'desk' | 'midi' | 'none' | 'auto'>('zonula.surfaceSide', 'auto');
+const PANELS = ['desk', 'midi', 'use'] as const;
+const chosen = useStorage<(typeof PANELS)[number] | 'none' | 'auto'>('zonula.surfaceSide', 'auto');
 /** Beside one unit there is room for its MIDI; several want the room themselves, until something else is asked for. */
 const side = computed(() =>
   chosen.value !== 'auto' ? chosen.value : surface.desk.units.length > 1 ? 'none' : 'midi',
@@ -151,6 +152,7 @@ const away = computed(() => units.value.filter((u) => !u.device));
       class="flex-0-0 border-s pa-3 d-flex flex-column min-h-0 overflow-y-auto"
     >
       <DeskPanel v-if="side === 'desk'" />
+      <UsePanel v-else-if="side === 'use'" />
       <MonitorPanel v-else />
     </aside>
   </main>

@@ -25,6 +25,7 @@ import { useMidiPorts } from './midiPorts';
 import { useMonitor } from './monitor';
 import { SimulatedUnit } from './simulatedUnit';
 import { say } from './texts';
+import { Touches } from './touches';
 
 /** Milliseconds between two answers to devices. */
 const ANSWER_MS = 4;
@@ -53,6 +54,7 @@ export const useSurface = defineStore('surface', () => {
   const { desk, profile, profiles } = desks;
 
   let state: DeskState = DESK_START;
+  const touches = new Touches();
   /** What of the state the page shows. */
   const shown = shallowRef(state);
   const recent = shallowRef<readonly { readonly id: string; readonly name: string }[]>([]);
@@ -101,6 +103,7 @@ export const useSurface = defineStore('surface', () => {
   }
 
   function take(step: Step) {
+    touches.note(state, step.state);
     state = step.state;
     for (const action of step.actions) carryOut(action);
   }
@@ -245,6 +248,7 @@ export const useSurface = defineStore('surface', () => {
   });
   /** What hands are doing is taken back: they are not to be heard any more. */
   function dropAll() {
+    session.unsettle();
     for (const unit of Object.keys(state.units)) {
       const now = context();
       if (!now) return;
@@ -330,6 +334,7 @@ export const useSurface = defineStore('surface', () => {
 
   /** Starts anew for another session. */
   function reset() {
+    touches.clear();
     state = DESK_START;
     shown.value = state;
     for (const unit of desk.value.units) {
@@ -380,6 +385,7 @@ export const useSurface = defineStore('surface', () => {
     reset,
     setDesk: desks.change,
     tap,
+    touches,
     profiles,
     material,
     context,

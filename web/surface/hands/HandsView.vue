@@ -114,26 +114,22 @@ const steered = computed(() => {
 });
 const asList = reaches.map((r) => ({ title: r.name, value: r.id }));
 
-/** What is given to the picked: as if *picked* were held meanwhile. */
-function giveMode(role: string) {
-  const unit = device.value;
-  if (!unit) return;
-  const widen = pick.picked.length > 0;
-  if (widen) unit.press('picked', true);
-  unit.press(role, true);
-  unit.press(role, false);
-  if (widen) unit.press('picked', false);
-}
-
 // — the line —
 const { playing } = session;
 /** Where it breaks nothing is moved, and what fingers were doing is taken back: it comes back to the truth. */
+const epoch = ref(0);
 watch(
   () => playing.connected,
   (is, was) => {
-    if (was && !is) surface.dropAll();
+    surface.tap = is ? null : () => true;
+    if (is || !was) return;
+    surface.dropAll();
+    // Whatever a finger has hold of is let go of: it has to be taken hold of anew.
+    epoch.value++;
   },
+  { immediate: true, flush: 'sync' },
 );
+onBeforeUnmount(() => (surface.tap = null));
 const status = computed(() =>
   !playing.connected ? say('lineGone') : playing.other ? say('otherPlays') : say('nobodyPlays'),
 );
@@ -199,7 +195,7 @@ useEventListener(document, 'contextmenu', (e) => e.preventDefault());
           :step="0.1"
           :disabled="!playing.connected"
           :aria-label="say('placeInSong')"
-          style="min-height: 44px"
+          hide-details
           @end="transport.locate($event)"
         />
         <v-btn
@@ -218,9 +214,10 @@ useEventListener(document, 'contextmenu', (e) => e.preventDefault());
         >
       </header>
       <p class="small ma-0 px-1" :class="playing.connected ? 'soft' : 'caution'" role="status">
-        {{ status }} <span class="mono">{{ surface.field?.page.text }}</span>
+        {{ status }} <span class="mono ms-4">{{ surface.field?.page.text }}</span>
       </p>
       <div
+        :key="epoch"
         class="d-flex ga-1 flex-1-1-0 min-h-0"
         :class="portrait ? 'flex-column' : 'flex-row'"
         :inert="!playing.connected"
@@ -238,7 +235,7 @@ useEventListener(document, 'contextmenu', (e) => e.preventDefault());
               :model-value="surface.windows[0]?.reach.id"
               :items="asList"
               :aria-label="say('reach')"
-              style="min-width: 130px; min-height: 44px"
+              style="min-width: 130px; --v-input-control-height: 44px"
               @update:model-value="surface.press(reachRole($event), UNIT)"
             />
             <TouchKey v-for="r in BANK" :id="r" :key="r" :unit="device" :word="word(r)" :label="nameOf(r)" />
@@ -249,23 +246,21 @@ useEventListener(document, 'contextmenu', (e) => e.preventDefault());
               :model-value="steered"
               :items="functions"
               :aria-label="say('encodersSteer')"
-              style="min-width: 130px; min-height: 44px"
+              style="min-width: 130px; --v-input-control-height: 44px"
               @update:model-value="surface.press($event, UNIT)"
             />
             <TouchKey v-for="r in PAGE" :id="r" :key="r" :unit="device" :word="word(r)" :label="nameOf(r)" />
           </div>
           <div class="d-flex flex-wrap ga-1" role="group" :aria-label="say('modesOfPicked')">
-            <v-btn
+            <TouchKey
               v-for="r in MODES"
+              :id="r"
               :key="r"
-              class="flex-1-1-0"
-              height="44"
-              min-width="44"
-              variant="outlined"
-              :aria-label="nameOf(r)"
-              @click="giveMode(r)"
-              >{{ word(r) }}</v-btn
-            >
+              :unit="device"
+              :with="pick.picked.length ? 'picked' : undefined"
+              :word="word(r)"
+              :label="nameOf(r)"
+            />
             <TouchKey v-for="r in HELD" :id="r" :key="r" :unit="device" :word="word(r)" :label="nameOf(r)" />
           </div>
           <div class="d-flex ga-1 flex-1-1-0 min-h-0">

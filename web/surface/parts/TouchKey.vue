@@ -4,22 +4,40 @@ import { useDrag } from '@/ui/drag';
 import type { SimulatedUnit } from '../simulatedUnit';
 
 /** A key of a touch desk: down while a finger is on it, as many at once as there are fingers. */
-const props = defineProps<{ unit: SimulatedUnit; id: string; word: string; label: string; tone?: string }>();
+const props = defineProps<{
+  unit: SimulatedUnit;
+  id: string;
+  word: string;
+  label: string;
+  tone?: string;
+  with?: string;
+}>();
 const seen = computed(() => props.unit.of(props.id));
-const up = () => seen.value.touched && props.unit.press(props.id, false);
+/** Pushed together with another, which is let go of after it. */
+let together: string | null = null;
+function down() {
+  if (props.with) props.unit.press((together = props.with), true);
+  props.unit.press(props.id, true);
+}
+function up() {
+  if (!seen.value.touched) return;
+  props.unit.press(props.id, false);
+  if (together) props.unit.press(together, false);
+  together = null;
+}
 const drag = useDrag({
   begin() {
-    props.unit.press(props.id, true);
+    down();
     return true;
   },
   move() {},
-  end: () => void up(),
+  end: up,
 });
 function keydown(e: KeyboardEvent) {
   if (e.key !== ' ' && e.key !== 'Enter') return;
   e.preventDefault();
   e.stopPropagation();
-  if (!e.repeat) props.unit.press(props.id, true);
+  if (!e.repeat) down();
 }
 onBeforeUnmount(up);
 const style = computed(() => {
