@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Browser, type CDPSession, type Locator, type Page } from '@playwright/test';
 import type { Session } from '../core/session/types';
-import { app, cell, document, openDemo, saved } from './app';
+import { app, cell, choose, document, openDemo, saved } from './app';
 
 interface Tablet {
   readonly page: Page;
@@ -151,8 +151,7 @@ test('strips are picked by a tap, by taps while one is held, by a finger across 
       [...(await strips(page)).values()].filter((s) => s.automation === 'latch').map((s) => s.name),
     )
     .toEqual(['Frame drum skin', 'Frame drum rim', 'Stomp board', 'Shaker']);
-  await t.page.getByRole('combobox', { name: 'Grouped by' }).click();
-  await t.page.getByRole('option', { name: 'By kind' }).click();
+  await choose(t.page, 'Grouped by', 'By kind');
   await expect(t.page.getByText('Returns', { exact: true })).toBeVisible();
   await t.close();
 });

@@ -182,3 +182,39 @@ test('what a control is for is chosen by touching it on the page; it is turned r
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   expect((await changed).postDataJSON()).toMatchObject({ id: second.id, width: 1 });
 });
+
+test('what the last hours cost in presses is shown, a layout that costs less is taken in one step, and taken back', async ({
+  page,
+}) => {
+  await openDemo(page);
+  const id = /\/session\/([^/]+)/.exec(page.url())![1]!;
+  const state = (await (await page.request.get(`${app().base}/api/sessions/${id}/state`)).json()) as {
+    revision: number;
+    document: Session;
+  };
+  const ids = state.document.strips.map((s) => s.id);
+  // Somebody goes back and forth between strips that lie far apart.
+  for (let k = 0; k < 24; k++)
+    await page.request.post(`${app().base}/api/sessions/${id}/commits`, {
+      data: {
+        revision: state.revision + k,
+        changeId: randomUUID(),
+        label: 'trim',
+        commands: [{ type: 'strip.set', id: [ids[0], ids[20], ids[9]][k % 3], patch: { trimDb: -k / 10 } }],
+      },
+    });
+  await page.getByRole('link', { name: 'Surface' }).click();
+  await page.getByRole('button', { name: 'Use', exact: true }).click();
+  await expect(page.getByText(/Strips reached for: \d+/)).toContainText(/it would be 0/);
+  await expect(
+    page.getByRole('img', { name: 'Presses for the ten strips that were reached for most' }),
+  ).toBeVisible();
+  await page.getByRole('button', { name: 'Lay the desk out so' }).click();
+  await expect(page.locator('[data-part="reach"]').first()).toContainText('LAYOUT By use');
+  await expect
+    .poll(async () => ((await document(page)) as unknown as Session).layouts.map((l) => l.name))
+    .toEqual(['By use']);
+  await expect(page.getByText(/No other order that was tried costs less/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => ((await document(page)) as unknown as Session).layouts).toEqual([]);
+});

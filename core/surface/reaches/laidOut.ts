@@ -17,7 +17,8 @@ export const laidOut: ReachKind = {
   },
   list({ session }, { subject }) {
     const shown = new Set(deskOrder(session));
-    const order = session.layouts.find((l) => l.id === subject)?.order ?? [];
+    // A layout that is gone, as when it was taken back, leaves no window empty.
+    const order = session.layouts.find((l) => l.id === subject)?.order ?? deskOrder(session);
     return [...new Set(order)].filter((id) => shown.has(id));
   },
   subject: ({ session }, { subject }) => session.layouts.find((l) => l.id === subject)?.name ?? '',
