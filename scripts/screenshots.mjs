@@ -26,7 +26,7 @@ const page = await (await browser.newContext({ viewport: { width: 1280, height: 
 const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
 const cap = (id) => page.locator(`[id="cell-${id}-cap"]`);
 
-/** The Surface view: one unit; three joined, along an equalizer, and with a return's sends on the faders. */
+/** The Surface view: three units joined, along an equalizer, and with a return's sends on the faders. */
 async function surface() {
   const key = (unit, name) =>
     page.locator(`[data-unit="unit-${unit}"]`).getByRole('button', { name, exact: true });
@@ -39,14 +39,6 @@ async function surface() {
     await page.getByRole('link', { name: 'Surface' }).click();
     await page.waitForTimeout(900);
   };
-  await page.waitForTimeout(900);
-  const fader = await page.getByRole('slider', { name: /^Fader 3:/ }).boundingBox();
-  await page.mouse.move(fader.x + 18, fader.y + 80);
-  await page.mouse.down();
-  await page.mouse.move(fader.x + 18, fader.y + 66, { steps: 5 });
-  await page.waitForTimeout(400);
-  await shot('surface');
-  await page.mouse.up();
   await page.getByRole('button', { name: 'Desk', exact: true }).click();
   const kept = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/api/desks/'));
   await page.getByRole('button', { name: 'Three simulated units' }).click();
@@ -65,6 +57,70 @@ async function surface() {
   await key(1, 'Sends of this return across the faders').click();
   await key(1, 'Pan').click();
   await fetch(`${base}/api/desks/${id}`, { method: 'DELETE' });
+  await learning();
+  await touchDesk();
+}
+
+/** A keyboard controller that nobody planned for, learned as far as its knobs. */
+async function learning() {
+  const desk = {
+    format: 'zonula-desk',
+    version: 1,
+    id: 'pictures',
+    name: 'Keyboard',
+    joined: true,
+    bankBy: 'width',
+    reach: 'all',
+    follows: true,
+    equalizer: 'first',
+    compressor: 'first',
+    userKeys: [],
+    units: [
+      {
+        id: 'unit-1',
+        name: 'Keyboard controller',
+        profile: '',
+        connection: { type: 'simulated', device: 'simulated-keyboard-8' },
+        pickup: 'profile',
+      },
+    ],
+  };
+  await fetch(`${base}/api/desks/pictures`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(desk),
+  });
+  await page.evaluate(() => localStorage.setItem('zonula.desk', 'pictures'));
+  await page.reload();
+  await page.waitForTimeout(2500);
+  const move = async (name, up) => {
+    const box = await page.getByRole('slider', { name }).boundingBox();
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height - 4);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2, box.y - up, { steps: 40 });
+    await page.mouse.up();
+  };
+  await page.getByRole('button', { name: 'Learn', exact: true }).click();
+  await page.waitForTimeout(500);
+  for (let k = 1; k <= 4; k++) await move(new RegExp(`^Fader ${k}:`), 20);
+  await page.getByRole('button', { name: 'Next: knobs' }).click();
+  for (let k = 1; k <= 3; k++) await move(new RegExp(`^Encoder ${k}:`), 200);
+  await page.waitForTimeout(700);
+  await shot('learning');
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await page.evaluate(() => localStorage.removeItem('zonula.desk'));
+  await fetch(`${base}/api/desks/pictures`, { method: 'DELETE' });
+}
+
+/** The touch desk in portrait, beside the window that plays. */
+async function touchDesk() {
+  const context = await browser.newContext({ viewport: { width: 768, height: 1024 }, hasTouch: true });
+  const tablet = await context.newPage();
+  await tablet.goto(page.url().replace(/\/surface$/, '/hands'));
+  await tablet.getByRole('option', { name: 'Lead voice', exact: true }).tap();
+  await tablet.waitForTimeout(1500);
+  await tablet.screenshot({ path: join(root, 'docs', 'screenshots', 'touch-desk.png') });
+  await context.close();
 }
 
 await page.goto(base);
