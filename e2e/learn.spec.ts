@@ -3,6 +3,7 @@ import { expect, test, type Locator, type Page } from '@playwright/test';
 import type { Session } from '../core/session/types';
 import { newDesk } from '../core/surface/desk/desk';
 import { keyboardController } from '../core/surface/stands/keyboard';
+import { plugIn } from './midi';
 import { app, document, openDemo } from './app';
 
 const desks: string[] = [];
@@ -217,4 +218,59 @@ test('what the last hours cost in presses is shown, a layout that costs less is 
   await expect(page.getByText(/No other order that was tried costs less/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect.poll(async () => ((await document(page)) as unknown as Session).layouts).toEqual([]);
+});
+
+test('a device on a MIDI port is learned: the one that is moved, not the one whose clock runs; it is there again when it comes back', async ({
+  page,
+}) => {
+  const midi = await plugIn(page, { drum: 'Drum box', one: 'Little mixer', two: 'Little mixer' });
+  const desk = newDesk(`e2e-${randomUUID()}`, 'Desk under test', []);
+  desks.push(desk.id);
+  await page.request.put(`${app().base}/api/desks/${desk.id}`, { data: desk });
+  await page.addInitScript((id) => localStorage.setItem('zonula.desk', id), desk.id);
+  await openDemo(page);
+  await page.getByRole('link', { name: 'Surface' }).click();
+  await page.getByRole('button', { name: 'Learn', exact: true }).click();
+  await expect(page.getByText('Learning a device: the first one that speaks')).toBeVisible();
+  // A clock, and a sensing that somebody is there, are no hands.
+  await midi((m) => {
+    for (let k = 0; k < 48; k++) m.say('drum', [0xf8]);
+    m.say('drum', [0xfe]);
+  });
+  await midi((m) => {
+    for (let k = 0; k < 4; k++) for (let v = 0; v <= 127; v += 3) m.say('two', [0xe0 + k, (v * 7) & 127, v]);
+    for (let k = 0; k < 24; k++) m.say('drum', [0xf8]);
+  });
+  await expect(page.getByRole('heading', { name: 'Learning Little mixer' })).toBeVisible();
+  await expect(page.getByText('4 found')).toBeVisible();
+  await page.getByRole('button', { name: 'Next: knobs' }).click();
+  await midi((m) => {
+    for (let k = 0; k < 2; k++) for (const v of [1, 1, 2, 1, 65, 65, 66]) m.say('two', [0xb0, 16 + k, v]);
+  });
+  await expect(page.getByText('2 found')).toBeVisible();
+  await expect(page.locator('[data-control="control 1 16"]').getByText('encoder, sign bit')).toBeVisible();
+  const kept = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/api/surface-profiles/'));
+  const laid = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/api/desks/'));
+  await page.getByRole('button', { name: 'Done', exact: true }).click();
+  const made = (await kept).postDataJSON() as { id: string };
+  profiles.push(made.id);
+  expect((await laid).postDataJSON()).toMatchObject({
+    units: [{ profile: made.id, connection: { type: 'midi', input: 'Little mixer', nth: 1 } }],
+  });
+  const level = async () => [...(await strips(page)).values()][1]!.faderDb;
+  const before = await level();
+  const sweep = () =>
+    midi((m) => {
+      for (let v = 0; v <= 127; v++) m.say('two', [0xe1, 0, v]);
+    });
+  await sweep();
+  await expect.poll(level).toBe(12);
+  await page.keyboard.press('Control+z');
+  await expect.poll(level).toBe(before);
+  // The other device of that name is not heard; pulled out and plugged in again, this one is.
+  await midi((m) => m.pull('two'));
+  await expect(page.getByText(/has gone away/)).toBeVisible();
+  await midi((m) => m.plug('two', 'Little mixer'));
+  await sweep();
+  await expect.poll(level).toBe(12);
 });

@@ -4,6 +4,7 @@ import type { Desk } from '../core/surface/desk/desk';
 import { newDesk } from '../core/surface/desk/desk';
 import type { Session } from '../core/session/types';
 import { standIns } from '../core/surface/stands/stands';
+import { plugIn } from './midi';
 import { app, choose, document, openDemo, pick, pictures, played, saved, undoLabel } from './app';
 
 const [one, faders, encoders] = standIns;
@@ -310,48 +311,7 @@ test('user keys do actions of the page on two layers; recent sessions are opened
 test('two devices of one name by Web MIDI: each is found, heard and answered; one that goes away ends its drag', async ({
   page,
 }) => {
-  // A browser's MIDI that keeps to the interface of the Web MIDI API (W3C): ports, states, messages.
-  await page.addInitScript(() => {
-    const inputs = new Map<string, unknown>();
-    const outputs = new Map<string, unknown>();
-    const sent: Record<string, number[]> = {};
-    const access = { inputs, outputs, onstatechange: null as (() => void) | null, sysexEnabled: true };
-    const port = (id: string, name: string, type: string) => ({
-      id,
-      name,
-      type,
-      state: 'connected',
-      onmidimessage: null as ((e: { data: Uint8Array }) => void) | null,
-      open: async () => {},
-      close: async () => {},
-      send: (bytes: number[]) => void (sent[id] ??= []).push(...bytes),
-    });
-    const midi = {
-      sent,
-      plug(id: string, name: string) {
-        inputs.set(id, port(id, name, 'input'));
-        outputs.set(id, port(id, name, 'output'));
-        access.onstatechange?.();
-      },
-      pull(id: string) {
-        for (const list of [inputs, outputs]) (list.get(id) as { state: string }).state = 'disconnected';
-        access.onstatechange?.();
-      },
-      say: (id: string, bytes: number[]) =>
-        (inputs.get(id) as ReturnType<typeof port>).onmidimessage?.({ data: Uint8Array.from(bytes) }),
-    };
-    Object.assign(window, { midi });
-    Object.defineProperty(navigator, 'requestMIDIAccess', { value: async () => access });
-    midi.plug('a', 'Twin');
-    midi.plug('b', 'Twin');
-  });
-  type Midi = {
-    say(id: string, bytes: number[]): void;
-    pull(id: string): void;
-    plug(id: string, name: string): void;
-    sent: Record<string, number[]>;
-  };
-  const midi = <T>(what: (m: Midi) => T) => page.evaluate(`(${what.toString()})(window.midi)`) as Promise<T>;
+  const midi = await plugIn(page, { a: 'Twin', b: 'Twin' });
   const twin = newDesk('x', 'x', [faders!, faders!]).units.map((u, nth) => ({
     ...u,
     connection: { type: 'midi' as const, input: 'Twin', output: 'Twin', nth },

@@ -28,6 +28,7 @@ import {
   ringNext,
 } from '../web/audio/shared';
 import { moves } from './benchMoves';
+import { hands } from './benchHands';
 import { surface } from './benchSurface';
 import { routingOnce } from './benchRouting';
 import { startPostgres } from './postgres.mjs';
@@ -626,7 +627,7 @@ const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -638,7 +639,7 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface'].some(wanted)) return;
+  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface', 'hands'].some(wanted)) return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
@@ -649,7 +650,8 @@ async function main() {
     await moves(sequelize, root, values.against ?? null, say);
   }
   if (wanted('surface')) await surface(sequelize, root, say);
-  if (chosen.length > 0 && chosen.every((c) => c === 'moves' || c === 'surface')) {
+  if (wanted('hands')) await hands(sequelize, root, say);
+  if (chosen.length > 0 && chosen.every((c) => ['moves', 'surface', 'hands'].includes(c))) {
     await sequelize.close();
     await database.stop();
     rmSync(data, { recursive: true, force: true });

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import type { Command } from '@core/edits/commands';
 import {
   clashesOf,
@@ -35,6 +35,8 @@ const MOST = 12000;
 interface Device {
   readonly unit: string | null;
   readonly port: string | null;
+  /** Which of several ports of that name, from 0. */
+  readonly nth: number;
   readonly name: string;
 }
 
@@ -99,7 +101,7 @@ export const useLearning = defineStore('learning', () => {
   }
   /** Keeps what a device says. @param from tells one device from another */
   function take(from: Device, bytes: readonly number[]): boolean {
-    const own = from.unit ?? from.port ?? '';
+    const own = from.unit ?? `${from.port} ${from.nth}`;
     const { messages, state } = parseMidi(parsers.get(own) ?? MIDI_START, bytes);
     parsers.set(own, state);
     const speaks = messages.filter(
@@ -111,8 +113,8 @@ export const useLearning = defineStore('learning', () => {
       device.value = from;
       name.value ||= from.name;
     }
-    const { unit, port } = device.value ?? { unit: null, port: null };
-    if (unit !== from.unit || port !== from.port) return false;
+    const of = device.value;
+    if (!of || of.unit !== from.unit || of.port !== from.port || of.nth !== from.nth) return false;
     const at = performance.now();
     for (const message of speaks) if (heard.length < MOST) heard.push({ at, message });
     spoken = messages.at(-1) ?? spoken;
@@ -141,12 +143,24 @@ export const useLearning = defineStore('learning', () => {
       const found = surface.desk.units.find((u) => u.id === unit);
       // While a device is looked for, those that have their profile go on working.
       if (!device.value && found && surface.profile(found.profile)) return false;
-      return take({ unit, port: null, name: found?.name ?? unit }, bytes);
+      return take({ unit, port: null, nth: 0, name: found?.name ?? unit }, bytes);
     };
-    stop = surface.ports.overhear((port, bytes) =>
-      take({ unit: null, port: port.name ?? '', name: port.name ?? say('midiPort') }, bytes),
-    );
+    overhear();
+    // A browser is asked once for its ports; what is plugged in meanwhile is heard as well.
+    if (surface.ports.offered && !surface.ports.access && device.value === null) void surface.ports.look();
   }
+  function overhear() {
+    stop?.();
+    stop = surface.ports.overhear((port, bytes) => {
+      const name = port.name ?? '';
+      const nth = surface.ports.ports.inputs.filter((p) => (p.name ?? '') === name).indexOf(port);
+      take({ unit: null, port: name, nth, name: name || say('midiPort') }, bytes);
+    });
+  }
+  watch(
+    () => surface.ports.ports,
+    () => active.value && overhear(),
+  );
   /** Learns a unit of the desk, or whatever device speaks first. */
   function start(unit: string | null = null) {
     const waiting = surface.desk.units.filter((u) => !surface.profile(u.profile));
@@ -154,12 +168,12 @@ export const useLearning = defineStore('learning', () => {
       surface.desk.units.find((u) => u.id === unit) ?? (waiting.length === 1 ? waiting[0] : undefined);
     // More devices than one may be meant: the one that speaks is.
     const sure = unit !== null || !surface.ports.ports.inputs.length;
-    begin(of && sure ? { unit: of.id, port: null, name: of.name } : null, null);
+    begin(of && sure ? { unit: of.id, port: null, nth: 0, name: of.name } : null, null);
     next();
   }
   /** Changes a profile; what is moved meanwhile is shown, and added where it is new. */
   function edit(profile: SurfaceProfile, unit: string | null = null) {
-    begin(unit === null ? null : { unit, port: null, name: surface.unitName(unit) }, profile);
+    begin(unit === null ? null : { unit, port: null, nth: 0, name: surface.unitName(unit) }, profile);
     steps.value = [{ ask: 'any', at: performance.now() }];
   }
   /** Goes on to what is asked for next. */
@@ -287,7 +301,7 @@ export const useLearning = defineStore('learning', () => {
       else if (of?.port) {
         settings.portProfiles = { ...settings.portProfiles, [of.port]: id };
         const output = surface.ports.ports.outputs.some((p) => p.name === of.port) ? of.port : null;
-        surface.addUnit(made, { type: 'midi', input: of.port, output, nth: 0 });
+        surface.addUnit(made, { type: 'midi', input: of.port, output, nth: of.nth });
       }
       cancel();
       notices.done(say('learned', { name: made.name }));
