@@ -36,12 +36,12 @@ async function withKeyboard(page: Page) {
 const on = (page: Page, kind: 'Fader' | 'Encoder', i: number) =>
   page.locator('[data-unit="unit-1"]').getByRole('slider', { name: new RegExp(`^${kind} ${i}:`) });
 /** One touch: pushed from the bottom to the top. */
-async function sweep(page: Page, control: Locator, up = 400) {
+async function sweep(page: Page, control: Locator, up = 150) {
   const box = (await control.boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height - 4];
   await page.mouse.move(x, y);
   await page.mouse.down();
-  await page.mouse.move(x, y - up, { steps: 24 });
+  await page.mouse.move(x, y - up, { steps: 10 });
   await page.mouse.up();
 }
 const row = (page: Page, name: string) =>
