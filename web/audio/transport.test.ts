@@ -256,3 +256,56 @@ it('lets go of its engine when the session is left', async () => {
   expect([useTransport().player, useTransport().rolling, paint]).toEqual([null, false, null]);
   expect(FakeSync.last.closed).toBe(false);
 });
+
+describe('a window that plays nothing', () => {
+  const other = { rolling: true, position: 10, looping: true, loop: { start: 8, end: 12 } };
+  beforeEach(async () => {
+    await useTransport().detach();
+    useTransport().attachRemote();
+  });
+  it('follows the one that plays, round its loop, and asks it for everything', async () => {
+    vi.spyOn(performance, 'now').mockReturnValue(1000);
+    FakeSync.last.events.playing('main', other);
+    vi.spyOn(performance, 'now').mockReturnValue(4500);
+    paint!();
+    const transport = useTransport();
+    expect([transport.rolling, transport.looping, transport.position]).toEqual([true, true, 9.5]);
+    transport.stop();
+    transport.locate(3);
+    transport.toggleLoop();
+    await nextTick();
+    expect(FakeSync.last.asks).toEqual([
+      { to: 'main', ask: 'stop' },
+      { to: 'main', ask: 'locate', at: 3 },
+      { to: 'main', ask: 'loop' },
+    ]);
+    vi.restoreAllMocks();
+  });
+  it('says so where none plays, where the one that played has gone, and where it does not answer', async () => {
+    await useTransport().play();
+    expect(said().at(-1)).toMatch(/No window plays this session/);
+    FakeSync.last.events.playing('main', other);
+    FakeSync.last.events.gone('main');
+    paint!();
+    expect(useTransport().rolling).toBe(false);
+    FakeSync.last.events.playing('main', other);
+    FakeSync.last.there = false;
+    await useTransport().play();
+    paint!();
+    expect(useTransport().rolling).toBe(false);
+    expect(FakeSync.last.asks).toHaveLength(1);
+  });
+});
+
+it('a window that plays says where it stands, to whoever joins too, and does what it is asked', async () => {
+  await useTransport().play();
+  look(1);
+  FakeSync.last.events.joined();
+  expect(FakeSync.last.said.at(-1)).toMatchObject({ rolling: true, position: 1 });
+  FakeSync.last.events.asked('stop');
+  expect(player().calls.at(-1)).toBe('halt');
+  FakeSync.last.events.asked('locate', 4);
+  expect(useTransport().position).toBe(4);
+  FakeSync.last.events.asked('loop');
+  expect(useTransport().looping).toBe(true);
+});

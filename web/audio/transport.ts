@@ -82,7 +82,7 @@ export const useTransport = defineStore('transport', () => {
   /** Tells the other windows where this one stands, if it can play: a browser lets nothing sound before a hand has been there. */
   function tell() {
     if (remote.value || !player.value) return;
-    if (!player.value.started && navigator.userActivation?.hasBeenActive === false) return;
+    if (!player.value.started && globalThis.navigator?.userActivation?.hasBeenActive === false) return;
     toldAt = performance.now();
     session.playing.tell({
       rolling: rolling.value,
