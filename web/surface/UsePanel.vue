@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
 import { arrange } from '@core/operations/pins';
 import { nameOf } from '@core/session/lookup';
 import { deskOrder } from '@core/surface/faded';
 import { reachOf } from '@core/surface/reaches/registry';
 import type { Arrangement } from '@core/surface/use/cost';
-import { propose } from '@core/surface/use/proposal';
+import type { Proposal } from '@core/surface/use/proposal';
 import { usesOf, type Use } from '@core/surface/use/uses';
 import { groupsOf, pinsOf, windowState } from '@core/surface/window';
 import { useSession } from '@/session/session';
@@ -13,6 +13,8 @@ import { ask } from '@/session/sync/api';
 import { useNotices } from '@/ui/notices';
 import { Plot, type PlotAxis, type PlotLine } from '@/ui/plot';
 import { say } from './texts';
+import type { UseAnswer, UseQuestion } from './use.worker';
+import UseWorker from './use.worker?worker';
 import { useSurface } from './useSurface';
 
 /** What the last hours cost in presses with this desk, and what another order of it would have cost. */
@@ -52,7 +54,24 @@ const today = computed<Arrangement | null>(() => {
   const order = kind.timed || kind.id === 'picked' ? all : kind.list(context, reach);
   return { width: group.width, left, right, order, all, bankBy: surface.desk.bankBy };
 });
-const proposal = computed(() => (uses.value && today.value ? propose(uses.value, today.value) : null));
+/** Looking for something better takes seconds after a long day: it is done away from the page. */
+const worker = new UseWorker();
+const proposal = shallowRef<Proposal | null>(null);
+let serial = 0;
+worker.onmessage = ({ data }: MessageEvent<UseAnswer>) => {
+  if (data.serial === serial) proposal.value = data.proposal;
+};
+onBeforeUnmount(() => worker.terminate());
+// It is asked anew where the desk or its order is another, not with every edit.
+watch(
+  () => (uses.value && today.value ? JSON.stringify([uses.value, today.value]) : ''),
+  (asked) => {
+    if (!asked) return void (proposal.value = null);
+    const [of, arrangement] = JSON.parse(asked) as [readonly Use[], Arrangement];
+    worker.postMessage({ serial: ++serial, uses: of, today: arrangement } satisfies UseQuestion);
+  },
+  { immediate: true },
+);
 const better = computed(
   () => proposal.value !== null && proposal.value.cost.presses < proposal.value.today.presses,
 );
@@ -95,7 +114,9 @@ const pinned = computed(() => {
   const { arrangement } = proposal.value!;
   return [...arrangement.left, ...arrangement.right];
 });
-const reordered = computed(() => proposal.value!.arrangement.order !== today.value!.order);
+const reordered = computed(
+  () => proposal.value!.arrangement.order.join('\n') !== today.value!.order.join('\n'),
+);
 /** A key of the desk that brings the order up: a free user key, where no key of a unit does it already. */
 const freeKey = computed(() => {
   const keys = surface.desk.units.flatMap((u) =>
@@ -127,7 +148,8 @@ function apply() {
     <v-select v-model="hours" :items="spans" :aria-label="say('use')" @update:model-value="load" />
     <p v-if="!today" class="soft">{{ say('noUnitYetAddOne') }}</p>
     <p v-else-if="!uses?.length" class="soft">{{ say('nothingUsedYet') }}</p>
-    <template v-else-if="proposal">
+    <p v-else-if="!proposal" class="soft" role="status">{{ say('counting') }}</p>
+    <template v-else>
       <p class="ma-0">
         {{ say('usesCost', { uses: uses.length, presses: proposal.today.presses }) }}
         {{
