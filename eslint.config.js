@@ -59,6 +59,7 @@ const CORE = [
   'findings',
   'settings',
   'surface',
+  'osc',
   'formats',
 ];
 

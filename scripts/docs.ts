@@ -4,6 +4,7 @@ import { fieldPage } from '../core/formats/fieldPage';
 import { jsonSchema } from '../core/formats/jsonSchema';
 import { presetJsonSchema } from '../core/formats/presetSchema';
 import { processorCurve, processorPage } from '../core/formats/processorPage';
+import { oscPage } from '../core/formats/oscPage';
 import { surfacePage } from '../core/formats/surfacePage';
 import { deskJsonSchema } from '../core/surface/desk/validDesk';
 import { profileJsonSchema } from '../core/surface/profile/validProfile';
@@ -23,6 +24,7 @@ schema('openapi.json', apiDocument(version));
 writeFileSync(at('fields.md'), fieldPage());
 writeFileSync(at('live.md'), livePage());
 writeFileSync(at('surfaces.md'), surfacePage());
+writeFileSync(at('osc.md'), oscPage());
 mkdirSync(at('processors'), { recursive: true });
 for (const p of processors) {
   writeFileSync(at(`processors/${p.type}.md`), processorPage(p));

@@ -15,6 +15,8 @@ import { ownRequest } from './hosts';
 import { liveSync, type Live } from './live/live';
 import { maintain, type Maintenance } from './maintenance';
 import { logRequests } from './log';
+import { oscHost, type OscHost } from './osc/host';
+import { keeping } from './sessions/keep';
 
 export interface AppOptions {
   readonly sequelize: Sequelize;
@@ -39,6 +41,7 @@ export function createApp(options: AppOptions): {
   readonly app: Express;
   readonly live: Live;
   readonly maintenance: Maintenance;
+  readonly osc: OscHost;
 } {
   const hosts = options.hosts ?? [];
   const app = express();
@@ -55,6 +58,8 @@ export function createApp(options: AppOptions): {
     if (own) rmSync(spool.folder, { recursive: true, force: true });
   });
   const live = liveSync(http, (req) => ownRequest(req, hosts));
+  const keep = keeping(options.sequelize, live, maintenance, options.disk ?? null);
+  const osc = oscHost(options.sequelize, live, keep);
   app.disable('x-powered-by');
   app.use(logRequests);
   app.use(
@@ -101,7 +106,8 @@ export function createApp(options: AppOptions): {
       spool,
       uploads,
       maintenance,
-      disk: options.disk ?? null,
+      keep,
+      osc,
     }),
     notFound,
   );
@@ -120,5 +126,5 @@ export function createApp(options: AppOptions): {
     );
   }
   app.use(handleErrors);
-  return { http, app, live, maintenance };
+  return { http, app, live, maintenance, osc };
 }

@@ -55,7 +55,7 @@ if (environment.ZONULA_DEMO === 'yes' && (await SessionRow.count()) === 0) {
 
 // No real preamplifier is at hand: a simulated one answers over its own socket.
 const preamp = await startSimulatedPreamp();
-const { http, live, maintenance } = createApp({
+const { http, live, maintenance, osc } = createApp({
   spool: join(data, 'spool'),
   disk: environment.ZONULA_CLUSTER,
   preampPort: preamp.port,
@@ -84,6 +84,8 @@ async function stop() {
   stopping = true;
   // Requests under way get a moment to end; then connections are cut.
   setTimeout(() => http.closeAllConnections(), 1500).unref();
+  // What a hand on a controller holds is kept first.
+  await Promise.race([osc.close(), new Promise((done) => setTimeout(done, 2000))]).catch(() => {});
   await live.close().catch(() => {});
   await preamp.close().catch(() => {});
   http.closeAllConnections();

@@ -79,7 +79,7 @@ export function readPreampMessage(
   const parts = /^\/preamp\/(\d+)\/([a-z]+)$/.exec(m.address);
   const field = PREAMP_FIELDS.find((f) => NAMES[f] === parts?.[2]);
   const value: OscArgument | undefined = m.args[0];
-  if (!parts || !field || typeof value === 'string' || value === undefined) return null;
+  if (!parts || !field || typeof value === 'string' || value === undefined || value === null) return null;
   if ((field === 'gainDb') !== (typeof value === 'number')) return null;
   return { input: Number(parts[1]), field, value };
 }

@@ -2,6 +2,7 @@ import type { ObjectSchema, Schema } from 'joi';
 import convert from 'joi-to-json';
 import { presetJsonSchema } from '../../core/formats/presetSchema';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
+import { oscSwitchSchema } from '../osc/switched';
 import {
   afterQuery,
   usesQuery,
@@ -181,6 +182,20 @@ export const ROUTES: readonly RouteFacts[] = [
     path: '/desks/:id',
     about: 'Removes a desk.',
     answer: [204, 'nothing'],
+  },
+  {
+    method: 'get',
+    path: '/osc',
+    about:
+      'Whether OSC is switched on, which controllers have spoken, and how many messages were taken: see docs/osc.md.',
+    answer: [200, '`on`, `host`, `port`, `session`, `controllers`, `taken`, `dropped`, `broken`, `wanted`'],
+  },
+  {
+    method: 'put',
+    path: '/osc',
+    about: 'Switches OSC on or off.',
+    body: oscSwitchSchema,
+    answer: [200, 'the same'],
   },
   {
     method: 'get',

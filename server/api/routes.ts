@@ -16,10 +16,11 @@ import { sweepStems, stemIdsOf } from '../audio/sweep';
 import { DeskRow, PresetRow, SurfaceProfileRow } from '../database/models';
 import type { PreampBridge } from '../devices/preampBridge';
 import type { Live } from '../live/live';
-import { checkRoom, EDIT_RESERVE } from '../files/room';
 import type { Judge, Spool } from '../files/spool';
 import type { Maintenance } from '../maintenance';
-import { commit } from '../sessions/commit';
+import type { OscHost } from '../osc/host';
+import { oscSwitchSchema } from '../osc/switched';
+import type { Keep } from '../sessions/keep';
 import { changeNamed, changesAfter, horizonOf, MOST_MISSED, recentUses } from '../sessions/history';
 import { exportPackage, importPackage } from '../sessions/packages';
 import * as sessions from '../sessions/sessions';
@@ -75,8 +76,8 @@ export interface ApiOptions {
   readonly spool: Spool;
   readonly uploads: Uploads;
   readonly maintenance: Maintenance;
-  /** A folder on the database's disk, whose room is looked at before an edit is taken; null where it is elsewhere. */
-  readonly disk: string | null;
+  readonly keep: Keep;
+  readonly osc: OscHost;
 }
 
 export function apiRoutes({
@@ -87,7 +88,8 @@ export function apiRoutes({
   spool,
   uploads,
   maintenance,
-  disk,
+  keep,
+  osc,
 }: ApiOptions): Router {
   const api = Router();
 
@@ -160,13 +162,7 @@ export function apiRoutes({
   });
   api.post('/sessions/:id/commits', json({ limit: COMMIT_LIMIT }), async (req, res) => {
     const request = valid(commitSchema, req.body);
-    if (disk) await checkRoom(disk, 0, EDIT_RESERVE);
-    const { change, fresh } = await commit(sequelize, req.params.id, request);
-    if (fresh) {
-      live.committed(req.params.id, change);
-      maintenance.edited();
-    }
-    res.json({ change });
+    res.json({ change: await keep(req.params.id, request) });
   });
   api.get('/sessions/:id/export', async (req, res) => {
     const row = await sessions.findSession(sequelize, req.params.id);
@@ -258,6 +254,13 @@ export function apiRoutes({
         'No preamplifier is connected. Start Zonula anew to start the simulated one.',
       );
     res.json({ state: (await preamps).ask(value as PreampSettings) });
+  });
+  api.get('/osc', async (_req, res) => {
+    res.json(await osc.state());
+  });
+  api.put('/osc', json({ limit: '1kb' }), async (req, res) => {
+    await osc.switch(valid(oscSwitchSchema, req.body));
+    res.json(await osc.state());
   });
 
   api.get('/presets', async (_req, res) => {

@@ -10,9 +10,10 @@ import * as seventh from './migrations/2026-11-007-history-and-references';
 import * as eighth from './migrations/2026-11-008-list';
 import * as ninth from './migrations/2026-11-009-snapshots';
 import * as tenth from './migrations/2026-11-010-desks-and-spans';
+import * as eleventh from './migrations/2026-11-011-settings';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth, ninth, tenth];
+const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth, ninth, tenth, eleventh];
 
 const open = (url: string, most: number) =>
   new Sequelize(url, {

@@ -80,6 +80,12 @@ export class DeskRow extends Model<InferAttributes<DeskRow>, InferCreationAttrib
   declare desk: unknown;
 }
 
+/** What a part of the server is set to in the page. */
+export class SettingRow extends Model<InferAttributes<SettingRow>, InferCreationAttributes<SettingRow>> {
+  declare name: string;
+  declare value: unknown;
+}
+
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
   declare id: CreationOptional<string>;
   declare name: string;
@@ -163,6 +169,13 @@ export function defineModels(sequelize: Sequelize): void {
       desk: { type: DataTypes.JSONB, allowNull: false },
     },
     { ...common, tableName: 'desks' },
+  );
+  SettingRow.init(
+    {
+      name: { type: DataTypes.TEXT, primaryKey: true },
+      value: { type: DataTypes.JSONB, allowNull: false },
+    },
+    { ...common, tableName: 'settings' },
   );
   PresetRow.init(
     {

@@ -2,12 +2,29 @@ import type { IncomingMessage, Server as HttpServer } from 'node:http';
 import type { ObjectSchema } from 'joi';
 import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
+import type { Command } from '../../core/edits/commands';
 import type { Change } from '../../core/edits/history';
 import { log } from '../log';
-import { WINDOW_MESSAGES } from './messages';
+import { WINDOW_MESSAGES, type Asked, type Playing } from './messages';
+
+/** Follows what windows say and what is kept, as a window does. */
+export interface Watcher {
+  joined?(session: string): void;
+  live?(session: string, from: string, drag: string, commands: readonly Command[] | null): void;
+  playing?(session: string, from: string, standing: Playing): void;
+  gone?(session: string, from: string): void;
+  committed?(session: string, change: Change): void;
+  deleted?(session: string): void;
+}
 
 /** What reaches every window that has a session open. */
 export interface Live {
+  /** @returns ends it */
+  watch(watcher: Watcher): () => void;
+  /** Shows in every window where a hand stands that is not a window's; null ends it. */
+  hand(session: string, from: string, drag: string, commands: readonly Command[] | null): void;
+  /** Asks a window that plays. @returns whether it is there */
+  ask(session: string, from: string, asked: Asked): boolean;
   committed(session: string, change: Change): void;
   deleted(session: string): void;
   /** Tells every window what is known of an input of the preamplifier. */
@@ -48,7 +65,15 @@ function perSecond(most: number): () => boolean {
 const endsDrag = (value: unknown) =>
   typeof value === 'object' && value !== null && 'commands' in value && value.commands === null;
 
-function listen(io: Server, socket: Socket): void {
+/** Passes a request on to the window that plays. */
+function askPlayer(io: Server, room: string, from: string, { to, ...asked }: Asked): boolean {
+  // No window is reached that has another session open.
+  if (!io.sockets.adapter.rooms.get(room)?.has(to)) return false;
+  io.to(to).emit('transport', { ...asked, from });
+  return true;
+}
+
+function listen(io: Server, socket: Socket, watchers: ReadonlySet<Watcher>): void {
   let room: string | null = null;
   const slowEnough = perSecond(MOST_PER_SECOND);
   const fewEnds = perSecond(MOST_PER_SECOND);
@@ -61,6 +86,7 @@ function listen(io: Server, socket: Socket): void {
         void socket.join(room);
         // Whoever plays tells the newcomer where it stands.
         socket.to(room).emit('joined', { from: socket.id });
+        for (const w of watchers) w.joined?.(session);
         return { ok: true };
       }),
     ],
@@ -69,6 +95,8 @@ function listen(io: Server, socket: Socket): void {
       message(WINDOW_MESSAGES.live.shape, (value) => {
         if (!room) return 'Join a session before you send drags.';
         socket.to(room).emit('live', { ...value, from: socket.id });
+        for (const w of watchers)
+          w.live?.(room, socket.id, value.drag, value.commands as readonly Command[] | null);
         return { ok: true };
       }),
     ],
@@ -77,18 +105,17 @@ function listen(io: Server, socket: Socket): void {
       message(WINDOW_MESSAGES.playing.shape, (value) => {
         if (!room) return 'Join a session before you play it.';
         socket.to(room).emit('playing', { ...value, from: socket.id });
+        for (const w of watchers) w.playing?.(room, socket.id, value);
         return { ok: true };
       }),
     ],
     [
       'transport',
-      message(WINDOW_MESSAGES.transport.shape, ({ to, ...asked }) => {
-        if (!room) return 'Join a session before you ask for anything of it.';
-        // No window is reached that has another session open.
-        if (!io.sockets.adapter.rooms.get(room)?.has(to)) return { ok: false };
-        io.to(to).emit('transport', { ...asked, from: socket.id });
-        return { ok: true };
-      }),
+      message(WINDOW_MESSAGES.transport.shape, (asked) =>
+        room
+          ? { ok: askPlayer(io, room, socket.id, asked) }
+          : 'Join a session before you ask for anything of it.',
+      ),
     ],
   ]);
   const refuse = (why: string) =>
@@ -117,7 +144,9 @@ function listen(io: Server, socket: Socket): void {
   });
   socket.on('error', (error: Error) => log.warn({ err: error }, 'A socket failed.'));
   socket.on('disconnecting', () => {
-    if (room) socket.to(room).emit('gone', { from: socket.id });
+    if (!room) return;
+    socket.to(room).emit('gone', { from: socket.id });
+    for (const w of watchers) w.gone?.(room, socket.id);
   });
 }
 
@@ -132,11 +161,24 @@ export function liveSync(http: HttpServer, allowed: (req: IncomingMessage) => bo
     serveClient: false,
     allowRequest: (req, done) => done(null, allowed(req)),
   });
-  io.on('connection', (socket) => listen(io, socket));
+  const watchers = new Set<Watcher>();
+  io.on('connection', (socket) => listen(io, socket, watchers));
   return {
-    committed: (session, change) => void io.to(session).emit('commit', change),
+    watch(watcher) {
+      watchers.add(watcher);
+      return () => void watchers.delete(watcher);
+    },
+    hand: (session, from, drag, commands) => void io.to(session).emit('live', { drag, commands, from }),
+    ask: (session, from, asked) => askPlayer(io, session, from, asked),
+    committed(session, change) {
+      io.to(session).emit('commit', change);
+      for (const w of watchers) w.committed?.(session, change);
+    },
     preamp: (state) => void io.emit('preamp', state),
-    deleted: (session) => void io.to(session).emit('deleted'),
+    deleted(session) {
+      io.to(session).emit('deleted');
+      for (const w of watchers) w.deleted?.(session);
+    },
     close: () => new Promise((resolve) => void io.close(() => resolve())),
   };
 }

@@ -30,7 +30,7 @@ import {
   type NewChange,
 } from './sync/ledger';
 import type { AutomationWriter, WrittenLane } from './writer';
-import { withDrags, type Drags } from './drags';
+import { withDrags, type Drags } from '@core/edits/drags';
 import { usePictures } from './pictures';
 import { useSettling } from './settling';
 import { useSteps } from './steps';

@@ -12,6 +12,8 @@ export interface Binding {
   readonly owner: Id;
   readonly name: string;
   readonly text: string;
+  readonly control: Control;
+  readonly value: ControlValue;
   /** Where its value stands on its way. */
   readonly travel: Travel;
   /** What moving it is called in the history. */
@@ -24,6 +26,8 @@ export interface Binding {
   readonly insert?: Id;
   /** The edit that so many detents make; fine ones are a tenth of them. */
   turn(detents: number, fine: boolean): readonly Command[];
+  /** The edit that sets it to a value, brought into its range. */
+  set(value: ControlValue): readonly Command[];
   /** The edit that brings it to a place of its way, to the finest of 14 bits. */
   put(travel: Travel): readonly Command[];
   /** Where on its way it then stands: a value is as fine as its control can be set, and no finer. */
@@ -106,6 +110,8 @@ export function bound(b: Bound): Binding {
     owner: b.owner,
     name: b.name,
     text: b.text ?? c.text(value),
+    control: c,
+    value,
     travel: c.travelOf(value),
     label: b.label,
     ring: b.ring ?? ringOf(c),
@@ -113,6 +119,7 @@ export function bound(b: Bound): Binding {
     ...(b.insert === undefined ? {} : { insert: b.insert }),
     ...(b.second ? { second: b.second } : {}),
     turn: (detents, fine) => set(turnedValue(c, value, detents, fine, b.grain)),
+    set: (to) => set(within(c, c.stepped && to !== null ? Math.round(to) : to)),
     put: (travel) => set(placed(travel)),
     lands: (travel) => c.travelOf(placed(travel)),
     toDefault: reset,

@@ -1,7 +1,6 @@
 import { LIMITS } from '../../base/limits';
 import { PREAMP } from '../../devices/preamp';
 import { levelText } from '../../levels/decibels';
-import type { StripPatch } from '../../edits/commands';
 import { valueOf, type Parameter } from '../../processors/description';
 import { processorOf } from '../../processors/registry';
 import { parameterName } from '../../processors/text';
@@ -18,6 +17,7 @@ import {
 import { nameOf } from '../../session/lookup';
 import type { Insert, Send, Session, Strip } from '../../session/types';
 import { isVca, type Faded } from '../faded';
+import type { Command, StripPatch } from '../../edits/commands';
 import { bound, type Binding } from './binding';
 
 /*
@@ -57,6 +57,8 @@ const db: Control['text'] = (v) => `${levelText(v)} dB`;
 const TRIM = way('trim', 'Trim', -LIMITS.trimTop, LIMITS.trimTop, 0, db);
 const WIDTH = way('width', 'Width', 0, 2, 1, (v) => `${Math.round((v ?? 0) * 100)} %`);
 const GAIN = way('gain', 'Preamp gain', PREAMP.gainMin, PREAMP.gainMax, 30, (v) => `${v} dB`);
+const SOLO = flag('solo', 'Solo', 'off', 'soloed');
+const SAFE = flag('safe', 'Solo-safe', 'no', 'solo-safe');
 const POLARITY = flag('invert', 'Polarity', 'normal', 'inverted');
 const SWAP = flag('swap', 'Swap', 'L/R', 'R/L');
 
@@ -108,6 +110,26 @@ export const levelBinding = (f: Faded): Binding =>
   });
 export const panBinding = (s: Strip): Binding =>
   stripField(s, PAN, s.pan, 0.01, (v) => ({ pan: v ?? 0 }), { ring: 'centre', automated: true });
+/** What is on or off: of a strip, or of a VCA. */
+const switchBinding = (f: Faded, field: 'mute' | 'solo', control: Control): Binding =>
+  bound({
+    key: `${f.id} ${field}`,
+    owner: f.id,
+    name: control.name,
+    label: `${field} ${called(f)}`,
+    control,
+    value: Number(f[field]),
+    grain: 1,
+    ref:
+      field === 'mute' ? { part: isVca(f) ? 'vca' : 'strip', owner: f.id, id: null, control: 'mute' } : null,
+    set: (v) => [
+      { type: isVca(f) ? 'vca.set' : 'strip.set', id: f.id, patch: { [field]: v === 1 } } as Command,
+    ],
+  });
+export const muteBinding = (f: Faded): Binding => switchBinding(f, 'mute', MUTE);
+export const soloBinding = (f: Faded): Binding => switchBinding(f, 'solo', SOLO);
+export const soloSafeBinding = (s: Strip): Binding =>
+  stripField(s, SAFE, Number(s.soloSafe), 1, (v) => ({ soloSafe: v === 1 }));
 export const trimBinding = (s: Strip): Binding =>
   stripField(s, TRIM, s.trimDb, 0.1, (v) => ({ trimDb: v }), {
     ring: 'centre',
@@ -147,7 +169,12 @@ export function preampSwitches(s: Strip): readonly Binding[] {
   ];
 }
 
-export function sendBinding(session: Session, s: Strip, send: Send): Binding {
+/** Level, pan and switch of a send, each alone. */
+export function sendBindings(
+  session: Session,
+  s: Strip,
+  send: Send,
+): { readonly level: Binding; readonly pan: Binding; readonly on: Binding } {
   const to = nameOf(session, send.to);
   const ref = (control: string) => ({ part: 'send', owner: s.id, id: send.id, control }) as const;
   const make = (
@@ -175,9 +202,15 @@ export function sendBinding(session: Session, s: Strip, send: Send): Binding {
         },
       ],
     });
-  const pan = make(PAN, 'pan', send.pan, 0.01, 'pan of send');
-  const on = make(SEND_ON, 'on', Number(send.on), 1, 'send');
-  const level = make(SEND_LEVEL, 'levelDb', send.levelDb, 0.1, 'send');
+  return {
+    level: make(SEND_LEVEL, 'levelDb', send.levelDb, 0.1, 'send'),
+    pan: make(PAN, 'pan', send.pan, 0.01, 'pan of send'),
+    on: make(SEND_ON, 'on', Number(send.on), 1, 'send'),
+  };
+}
+/** A send on one encoder: its level, under it its pan, and its switch as that one's push. */
+export function sendBinding(session: Session, s: Strip, send: Send): Binding {
+  const { level, pan, on } = sendBindings(session, s, send);
   // A send that is off says so.
   return { ...level, text: send.on ? level.text : `off ${level.text}`, second: { ...pan, push: on.push } };
 }

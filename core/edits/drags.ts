@@ -1,6 +1,6 @@
-import { apply } from '@core/edits/apply';
-import type { Command } from '@core/edits/commands';
-import type { Session } from '@core/session/types';
+import { apply } from './apply';
+import type { Command } from './commands';
+import type { Session } from '../session/types';
 
 /** Drags under way, by whose they are. */
 export type Drags = ReadonlyMap<string, readonly Command[]>;
