@@ -3,6 +3,7 @@ import { version } from '../package.json';
 import { checkCommand } from './commands/check';
 import { loadCommand } from './commands/load';
 import { exportCommand, importCommand } from './commands/packages';
+import { oscDeskCommand } from './commands/oscDesk';
 import { printCommand } from './commands/print';
 import { write, type End, type ExitCode } from './commands/shared';
 import { traceCommand } from './commands/trace';
@@ -26,6 +27,7 @@ function program(end: End): Command {
     backupCommand(),
     restoreCommand(),
     doctorCommand(end),
+    oscDeskCommand(),
   ];
   for (const command of commands) all.addCommand(command);
   for (const command of [all, ...commands])

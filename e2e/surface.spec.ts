@@ -1,3 +1,4 @@
+import { createSocket } from 'node:dgram';
 import { randomUUID } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import type { Desk } from '../core/surface/desk/desk';
@@ -410,4 +411,50 @@ test('a fader without a motor catches its value: nothing moves until it passes i
   await saved(page);
   expect((await strips(page)).get('skin')!.faderDb!).toBeGreaterThan(0);
   await page.request.delete(`${app().base}/api/surface-profiles/${plain.id}`);
+});
+
+test('a simulated OSC controller steers the session by real packets, once OSC is switched on', async ({
+  page,
+}) => {
+  const probe = createSocket('udp4');
+  const port = await new Promise<number>((done) =>
+    probe.bind(0, '127.0.0.1', () => done(probe.address().port)),
+  );
+  await openDemo(page);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('OSC controllers');
+  await page.keyboard.press('Enter');
+  const panel = page.getByRole('region', { name: 'OSC', exact: true });
+  await expect(panel.getByLabel('Listen for controllers')).not.toBeChecked();
+  // Where another program has the port, that is said, and nothing is on.
+  await panel.getByRole('textbox', { name: 'Port' }).fill(String(port));
+  await panel.getByLabel('Listen for controllers').click();
+  await expect(page.getByText(`Another program listens on port ${port}.`)).toBeVisible();
+  probe.close();
+  await panel.getByLabel('Listen for controllers').click();
+  await expect(panel.getByText(`Listens on 127.0.0.1, port ${port}.`)).toBeVisible();
+  await panel.getByText('None has spoken yet.').waitFor();
+
+  await page.getByRole('button', { name: 'Plug it in' }).click();
+  const fader = page.getByRole('slider', { name: /^OSC fader 2: / });
+  await expect(page.getByText(/1 to 8 of/)).toBeVisible();
+  await expect(fader).not.toHaveAttribute('aria-label', /nothing/);
+  const name = (await fader.getAttribute('aria-label'))!.replace('OSC fader 2: ', '');
+  const strip = async () =>
+    ((await document(page)) as unknown as Session).strips.find((s) => s.name === name)!;
+  const before = (await strip()).faderDb!;
+  await fader.focus();
+  for (let i = 0; i < 8; i++) await page.keyboard.press('ArrowUp');
+  await expect(undoLabel(page)).toHaveText(`level ${name}`);
+  expect((await strip()).faderDb!).toBeGreaterThan(before);
+  // The page's own undo takes it back, and the controller is told.
+  const moved = await fader.getAttribute('aria-valuenow');
+  await page.keyboard.press('Control+z');
+  await expect(fader).not.toHaveAttribute('aria-valuenow', moved!);
+  await page.getByRole('button', { name: `Mute ${name}, by OSC` }).click();
+  await expect.poll(async () => (await strip()).mute).toBe(true);
+  await page.getByRole('region', { name: 'Simulated OSC controller' }).getByText('Bank right').click();
+  await expect(page.getByText(/9 to 16 of/)).toBeVisible();
+  await panel.getByLabel('Listen for controllers').click();
+  await expect(page.getByRole('button', { name: 'Plug it in' })).toHaveCount(0);
 });

@@ -16,6 +16,7 @@ import { liveSync, type Live } from './live/live';
 import { maintain, type Maintenance } from './maintenance';
 import { logRequests } from './log';
 import { oscHost, type OscHost } from './osc/host';
+import { oscStandIns } from './osc/standIns';
 import { keeping } from './sessions/keep';
 
 export interface AppOptions {
@@ -57,7 +58,11 @@ export function createApp(options: AppOptions): {
     uploads.close();
     if (own) rmSync(spool.folder, { recursive: true, force: true });
   });
-  const live = liveSync(http, (req) => ownRequest(req, hosts));
+  const live = liveSync(
+    http,
+    (req) => ownRequest(req, hosts),
+    oscStandIns(() => osc.port()),
+  );
   const keep = keeping(options.sequelize, live, maintenance, options.disk ?? null);
   const osc = oscHost(options.sequelize, live, keep);
   app.disable('x-powered-by');

@@ -5,6 +5,7 @@ import type { PreampState } from '../../core/devices/preamp';
 import type { Command } from '../../core/edits/commands';
 import type { Change } from '../../core/edits/history';
 import { log } from '../log';
+import type { OscStandIns } from '../osc/standIns';
 import { WINDOW_MESSAGES, type Asked, type Playing } from './messages';
 
 /** Follows what windows say and what is kept, as a window does. */
@@ -73,7 +74,12 @@ function askPlayer(io: Server, room: string, from: string, { to, ...asked }: Ask
   return true;
 }
 
-function listen(io: Server, socket: Socket, watchers: ReadonlySet<Watcher>): void {
+function listen(
+  io: Server,
+  socket: Socket,
+  watchers: ReadonlySet<Watcher>,
+  standIns: OscStandIns | undefined,
+): void {
   let room: string | null = null;
   const slowEnough = perSecond(MOST_PER_SECOND);
   const fewEnds = perSecond(MOST_PER_SECOND);
@@ -117,6 +123,16 @@ function listen(io: Server, socket: Socket, watchers: ReadonlySet<Watcher>): voi
           : 'Join a session before you ask for anything of it.',
       ),
     ],
+    [
+      'oscStandIn',
+      message(WINDOW_MESSAGES.oscStandIn.shape, ({ plug, say }) => {
+        if (!standIns) return 'There is no OSC here.';
+        if (plug) standIns.plug(socket.id, (messages) => void socket.emit('oscStandIn', { messages }));
+        else if (say) return standIns.say(socket.id, say) ?? { ok: true };
+        else standIns.unplug(socket.id);
+        return { ok: true };
+      }),
+    ],
   ]);
   const refuse = (why: string) =>
     socket.emit('refused', { error: { code: 'format', message: why.slice(0, MOST_TOLD) } });
@@ -144,6 +160,7 @@ function listen(io: Server, socket: Socket, watchers: ReadonlySet<Watcher>): voi
   });
   socket.on('error', (error: Error) => log.warn({ err: error }, 'A socket failed.'));
   socket.on('disconnecting', () => {
+    standIns?.unplug(socket.id);
     if (!room) return;
     socket.to(room).emit('gone', { from: socket.id });
     for (const w of watchers) w.gone?.(room, socket.id);
@@ -154,7 +171,11 @@ function listen(io: Server, socket: Socket, watchers: ReadonlySet<Watcher>): voi
  * Sockets carry what need not be kept (drags) and tell of what was kept (commits). A message that is not of the protocol is
  * answered with `refused`, and changes nothing.
  */
-export function liveSync(http: HttpServer, allowed: (req: IncomingMessage) => boolean): Live {
+export function liveSync(
+  http: HttpServer,
+  allowed: (req: IncomingMessage) => boolean,
+  standIns?: OscStandIns,
+): Live {
   const io = new Server(http, {
     path: '/socket',
     maxHttpBufferSize: 1 << 20,
@@ -162,7 +183,7 @@ export function liveSync(http: HttpServer, allowed: (req: IncomingMessage) => bo
     allowRequest: (req, done) => done(null, allowed(req)),
   });
   const watchers = new Set<Watcher>();
-  io.on('connection', (socket) => listen(io, socket, watchers));
+  io.on('connection', (socket) => listen(io, socket, watchers, standIns));
   return {
     watch(watcher) {
       watchers.add(watcher);

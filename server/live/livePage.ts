@@ -19,6 +19,11 @@ const TOLD: readonly (readonly [name: string, holds: string, when: string])[] = 
     'what is known of an input of the preamplifier; the one of the higher `order` holds',
     'an input has answered, or is silent',
   ],
+  [
+    'oscStandIn',
+    '`messages`, each with `address` and `args`',
+    'the simulated OSC controller of this window was told something',
+  ],
   ['refused', '`error` with `code` and `message`', 'a message was not understood; nothing came of it'],
 ];
 

@@ -1,4 +1,5 @@
 import Joi from '../../core/session/fields/joi';
+import type { OscMessage } from '../../core/wire/osc';
 import { commandSchema } from '../../core/edits/schema';
 
 /** Where a window that plays stands. */
@@ -13,6 +14,11 @@ export interface Asked {
   readonly to: string;
   readonly ask: 'play' | 'stop' | 'loop' | 'locate';
   readonly at?: number;
+}
+/** What the simulated OSC controller of a window does. */
+export interface OscStandInAsked {
+  readonly plug?: boolean;
+  readonly say?: readonly OscMessage[];
 }
 const seconds = Joi.number().min(0).max(360_000);
 
@@ -52,5 +58,28 @@ export const WINDOW_MESSAGES = {
       ask: Joi.string().valid('play', 'stop', 'loop', 'locate').required(),
       at: seconds.when('ask', { is: 'locate', then: Joi.required(), otherwise: Joi.forbidden() }),
     }).required(),
+  },
+  oscStandIn: {
+    about:
+      'Plugs in a simulated OSC controller of this window, pulls it out, or has it say something: it sends a real packet to the port that OSC listens on. What it is told comes as `oscStandIn`.',
+    shape: Joi.object<OscStandInAsked>({
+      plug: Joi.boolean(),
+      say: Joi.array()
+        .max(64)
+        .items(
+          Joi.object({
+            address: Joi.string()
+              .pattern(/^\/[\x21-\x7e]*$/)
+              .max(400)
+              .required(),
+            args: Joi.array()
+              .max(8)
+              .items(Joi.number().unsafe(), Joi.string().allow('').max(200), Joi.boolean(), null)
+              .required(),
+          }),
+        ),
+    })
+      .xor('plug', 'say')
+      .required(),
   },
 } as const;

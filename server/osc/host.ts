@@ -12,6 +12,8 @@ export interface OscHost {
   state(): Promise<OscState & { readonly wanted: OscSwitch }>;
   /** @throws Refusal where the port is taken: then it is as it was */
   switch(to: OscSwitch): Promise<void>;
+  /** The port that it listens on; null while it is off. */
+  port(): number | null;
   close(): Promise<void>;
 }
 
@@ -47,6 +49,7 @@ export function oscHost(sequelize: Sequelize, live: Live, keep: Keep): OscHost {
       }
       await keepOscSwitch(to);
     },
+    port: () => osc.port,
     async close() {
       await begun;
       await osc.end();

@@ -110,13 +110,17 @@ export class Osc {
     });
   }
 
+  /** The port that it listens on; null while it is off. */
+  get port(): number | null {
+    return this.socket?.address().port ?? null;
+  }
   state(): OscState {
     const { taken, dropped, broken } = this.intake;
     const now = Date.now();
     return {
       on: this.socket !== null,
       host: this.host,
-      port: this.socket?.address().port ?? 0,
+      port: this.port ?? 0,
       session: this.steered.now?.name ?? null,
       taken,
       dropped,

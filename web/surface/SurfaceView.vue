@@ -9,6 +9,7 @@ import KeyHint from '@/ui/KeyHint.vue';
 import DeskPanel from './DeskPanel.vue';
 import LearnPanel from './LearnPanel.vue';
 import MonitorPanel from './MonitorPanel.vue';
+import OscPanel from './osc/OscPanel.vue';
 import { geometryOf, scaleFor } from './parts/scale';
 import { say } from './texts';
 import UnitPanel from './UnitPanel.vue';
@@ -23,7 +24,7 @@ const commands = useCommands();
 surface.used = true;
 const face = ref<HTMLElement | null>(null);
 const { width, height } = useElementSize(face);
-const PANELS = ['desk', 'midi', 'use'] as const;
+const PANELS = ['desk', 'midi', 'osc', 'use'] as const;
 const chosen = useStorage<(typeof PANELS)[number] | 'none' | 'auto'>('zonula.surfaceSide', 'auto');
 /** Beside one unit there is room for its MIDI; several want the room themselves, until something else is asked for. */
 const side = computed(() =>
@@ -152,6 +153,7 @@ const away = computed(() => units.value.filter((u) => !u.device));
       class="flex-0-0 border-s pa-3 d-flex flex-column min-h-0 overflow-y-auto"
     >
       <DeskPanel v-if="side === 'desk'" />
+      <OscPanel v-else-if="side === 'osc'" />
       <UsePanel v-else-if="side === 'use'" />
       <MonitorPanel v-else />
     </aside>

@@ -1,3 +1,4 @@
+import { useStorage } from '@vueuse/core';
 import { useRouter } from 'vue-router';
 import { keyRoles } from '@core/surface/keys/registry';
 import { reachRole } from '@core/surface/keys/reach';
@@ -87,7 +88,18 @@ function surfaceActions(): readonly Action[] {
     group: 'Surface',
     run: () => void window.open(`/session/${session.id}/hands`, '_blank', 'noopener'),
   };
-  return [...ofRoles, pin('left'), pin('right'), layouts, learn, hands];
+  const side = useStorage('zonula.surfaceSide', 'auto');
+  const osc: Action = {
+    id: 'surfaceOsc',
+    title: say('surfaceOsc'),
+    keys: '',
+    group: 'Surface',
+    async run() {
+      side.value = 'osc';
+      await router.push(`/session/${session.id}/surface`);
+    },
+  };
+  return [...ofRoles, pin('left'), pin('right'), layouts, learn, hands, osc];
 }
 
 /** Control surfaces. */
