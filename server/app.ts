@@ -5,6 +5,9 @@ import { join } from 'node:path';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Sequelize } from 'sequelize';
+import { Access } from './access/access';
+import { gate } from './access/gate';
+import { Studio, type StudioOptions } from './access/studio';
 import { BadRequest, handleErrors, notFound } from './api/errors';
 import { apiRoutes } from './api/routes';
 import { resumableUploads } from './api/uploads';
@@ -33,6 +36,8 @@ export interface AppOptions {
   readonly disk?: string;
   /** Seconds for which a request that is not whole may stand still. */
   readonly patience?: number;
+  /** How other machines are let in; without it nobody is but who sits at this one. */
+  readonly studio?: Omit<StudioOptions, 'serve'>;
   /** UDP port of a remote preamplifier on this machine; without it nothing is asked. */
   readonly preampPort?: number;
 }
@@ -43,28 +48,52 @@ export function createApp(options: AppOptions): {
   readonly live: Live;
   readonly maintenance: Maintenance;
   readonly osc: OscHost;
+  readonly studio: Studio | null;
 } {
   const hosts = options.hosts ?? [];
   const app = express();
   const http = createServer(app);
-  // Longer than clients keep idle connections, so that none is closed under a request.
-  http.keepAliveTimeout = 75_000;
-  endStalled(http, options.patience);
-  const own = options.spool === undefined;
+  const patient = (server: Server) => {
+    // Longer than clients keep idle connections, so that none is closed under a request.
+    server.keepAliveTimeout = 75_000;
+    endStalled(server, options.patience);
+  };
+  patient(http);
+  const access = new Access();
+  const door = gate(access);
+  const ownSpool = options.spool === undefined;
   const spool = new Spool(options.spool ?? mkdtempSync(join(tmpdir(), `zonula-${process.pid}-spool-`)));
   const uploads = resumableUploads(spool);
   const maintenance = maintain(options.sequelize);
   http.once('close', () => {
     uploads.close();
-    if (own) rmSync(spool.folder, { recursive: true, force: true });
+    if (ownSpool) rmSync(spool.folder, { recursive: true, force: true });
   });
   const live = liveSync(
     http,
-    (req) => ownRequest(req, hosts),
+    async (req) => {
+      if (!ownRequest(req, hosts)) return null;
+      const who = await door.who(req);
+      return who.role === null ? null : who;
+    },
     oscStandIns(() => osc.port()),
   );
   const keep = keeping(options.sequelize, live, maintenance, options.disk ?? null);
-  const osc = oscHost(options.sequelize, live, keep);
+  access.onLeft((device) => live.cut(device));
+  const studio =
+    options.studio &&
+    new Studio({
+      ...options.studio,
+      serve(server) {
+        patient(server);
+        server.on('request', app);
+        live.attach(server);
+      },
+    });
+  const osc = oscHost(options.sequelize, live, keep, access, async () => {
+    await studio?.begun;
+    return studio?.state().open ?? false;
+  });
   app.disable('x-powered-by');
   app.use(logRequests);
   app.use(
@@ -103,6 +132,7 @@ export function createApp(options: AppOptions): {
       : connectPreamp({ port: options.preampPort, changed: (state) => live.preamp(state) });
   app.use(
     '/api',
+    door.api,
     apiRoutes({
       sequelize: options.sequelize,
       live,
@@ -113,6 +143,8 @@ export function createApp(options: AppOptions): {
       maintenance,
       keep,
       osc,
+      access,
+      studio: studio ?? null,
     }),
     notFound,
   );
@@ -131,5 +163,5 @@ export function createApp(options: AppOptions): {
     );
   }
   app.use(handleErrors);
-  return { http, app, live, maintenance, osc };
+  return { http, app, live, maintenance, osc, studio: studio ?? null };
 }

@@ -11,6 +11,9 @@ export interface Environment {
   readonly ZONULA_DEMO: 'yes' | 'no';
   readonly ZONULA_DEMO_SECONDS: number | undefined;
   readonly ZONULA_LOG: LogLevel;
+  readonly ZONULA_HTTPS_PORT: number | undefined;
+  readonly ZONULA_CERT: string | undefined;
+  readonly ZONULA_KEY: string | undefined;
 }
 export const LOG_LEVELS = ['silent', 'error', 'warn', 'info', 'debug'] as const;
 export type LogLevel = (typeof LOG_LEVELS)[number];
@@ -34,6 +37,9 @@ const schema = Joi.object({
   ZONULA_CLUSTER: Joi.string().empty(''),
   ZONULA_DEMO: Joi.string().valid('yes', 'no').empty('').default('yes'),
   ZONULA_DEMO_SECONDS: Joi.number().min(1).max(3600).empty(''),
+  ZONULA_HTTPS_PORT: Joi.number().port().empty(''),
+  ZONULA_CERT: Joi.string().empty(''),
+  ZONULA_KEY: Joi.string().empty(''),
   ZONULA_LOG: Joi.string()
     .valid(...LOG_LEVELS)
     .empty('')

@@ -55,14 +55,28 @@ if (environment.ZONULA_DEMO === 'yes' && (await SessionRow.count()) === 0) {
 
 // No real preamplifier is at hand: a simulated one answers over its own socket.
 const preamp = await startSimulatedPreamp();
-const { http, live, maintenance, osc } = createApp({
+const everywhere = ['0.0.0.0', '::'].includes(host);
+const loopback = ['127.0.0.1', '::1', 'localhost'].includes(host);
+const { http, live, maintenance, osc, studio } = createApp({
   spool: join(data, 'spool'),
   disk: environment.ZONULA_CLUSTER,
   preampPort: preamp.port,
   sequelize,
   page: join(root, 'build', 'web'),
   engine: join(root, 'build', 'engine.wasm'),
-  hosts: process.env.ZONULA_HOST ? namesOf([host, ...environment.ZONULA_NAMES]) : [],
+  hosts: namesOf([host, ...environment.ZONULA_NAMES]),
+  studio: {
+    port,
+    securePort: environment.ZONULA_HTTPS_PORT ?? port + 1,
+    everywhere,
+    forced: !loopback,
+    ...(everywhere || loopback ? {} : { addresses: () => [host] }),
+    folder: data,
+    certificate:
+      environment.ZONULA_CERT && environment.ZONULA_KEY
+        ? { cert: environment.ZONULA_CERT, key: environment.ZONULA_KEY }
+        : null,
+  },
   version,
 });
 
@@ -74,7 +88,8 @@ http.on('error', (error: NodeJS.ErrnoException) => {
   );
   process.exit(1);
 });
-http.listen(port, host, () =>
+// Who sits at the machine itself comes by the loopback, whatever else is opened.
+http.listen(port, everywhere || loopback ? host : '127.0.0.1', () =>
   console.log(`Zonula is ready at http://${host.includes(':') ? `[${host}]` : host}:${port}`),
 );
 
@@ -86,6 +101,7 @@ async function stop() {
   setTimeout(() => http.closeAllConnections(), 1500).unref();
   // What a hand on a controller holds is kept first.
   await Promise.race([osc.close(), new Promise((done) => setTimeout(done, 2000))]).catch(() => {});
+  await Promise.race([studio?.close(), new Promise((done) => setTimeout(done, 1000))]).catch(() => {});
   await live.close().catch(() => {});
   await preamp.close().catch(() => {});
   http.closeAllConnections();

@@ -16,6 +16,8 @@ export interface CommandKind<T extends Command['type'] = Command['type']> {
   run(draft: Draft, command: CommandOf<T>): Command;
   /** Whether it can break a rule: of the whole session, as where this is left out, or of the things that it changes. */
   ruled?(command: CommandOf<T>): boolean | 'itself';
+  /** Whether it removes something, or brings something in: that is for who may do everything. */
+  readonly removes?: true;
   /** The strip that it is done to, where it is done to one that a link may pass it on from. */
   strip?(command: CommandOf<T>): Id;
 }

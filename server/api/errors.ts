@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express';
 import { BaseError } from 'sequelize';
 import { Refusal } from '../../core/base/refusal';
+import { TooMany } from '../access/access';
 import { NoRoom } from '../files/room';
 import { Stale } from '../sessions/commit';
 import { log, pathKind } from '../log';
@@ -45,6 +46,8 @@ export function errorAnswer(error: unknown): { readonly status: number; readonly
     };
   if (error instanceof BadRequest)
     return { status: error.status, body: { error: { code: error.code, message: error.message } } };
+  if (error instanceof TooMany)
+    return { status: 429, body: { error: { code: 'often', message: error.message } } };
   if (error instanceof NoRoom || isFull(error))
     return {
       status: 507,

@@ -1,7 +1,9 @@
 import type { ObjectSchema, Schema } from 'joi';
 import convert from 'joi-to-json';
+import type { Role } from '../../core/base/role';
 import { presetJsonSchema } from '../../core/formats/presetSchema';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
+import { codeSchema, deviceSchema, openSchema, pairSchema } from '../access/schemas';
 import { oscSwitchSchema } from '../osc/switched';
 import {
   afterQuery,
@@ -15,6 +17,7 @@ import {
 
 type Json = Readonly<Record<string, unknown>>;
 type Method = 'get' | 'post' | 'put' | 'delete';
+export type Least = 'none' | Role | 'own';
 interface RouteFacts {
   readonly method: Method;
   /** As Express has it: `/sessions/:id`. */
@@ -22,6 +25,11 @@ interface RouteFacts {
   readonly about: string;
   readonly query?: ObjectSchema;
   readonly body?: Schema | 'wav' | 'package' | { readonly json: Json };
+  /**
+   * Who of other machines may ask: anybody, one of a role or more, or none of them. Left out: to read, who may listen; all else, who may do
+   * everything.
+   */
+  readonly least?: Least;
   /** What a right answer is: its status, and in words what it holds. */
   readonly answer: readonly [status: number, holds: string];
 }
@@ -39,6 +47,7 @@ export const ROUTES: readonly RouteFacts[] = [
   {
     method: 'get',
     path: '/health',
+    least: 'none',
     about: 'Whether server and database are there.',
     answer: [200, '`ok`, `version`, `database`'],
   },
@@ -74,6 +83,7 @@ export const ROUTES: readonly RouteFacts[] = [
   {
     method: 'post',
     path: '/sessions/:id/open',
+    least: 'listen',
     about:
       'A session for a window: its document, history, what can be undone and redone, and facts of its stems.',
     answer: [200, '`revision`, `history`, `undo`, `redo`, `stems`, `document`'],
@@ -113,6 +123,7 @@ export const ROUTES: readonly RouteFacts[] = [
   {
     method: 'post',
     path: '/sessions/:id/commits',
+    least: 'hands',
     about:
       'Keeps an edit, an undo or a redo, on the revision that it was made on. Sent again, it is acknowledged and not done twice. Commands: docs/fields.md.',
     body: commitSchema,
@@ -185,6 +196,67 @@ export const ROUTES: readonly RouteFacts[] = [
   },
   {
     method: 'get',
+    path: '/access',
+    least: 'none',
+    about:
+      'Who asks, and what that one may do; at the machine itself also who was let in, and by what addresses it can be reached.',
+    answer: [200, '`own`, `role`, `name`, `open`, `addresses`, `code`, `devices`'],
+  },
+  {
+    method: 'put',
+    path: '/access',
+    least: 'own',
+    about: 'Opens Zonula to other machines of the network, or closes it.',
+    body: openSchema,
+    answer: [200, 'the same'],
+  },
+  {
+    method: 'post',
+    path: '/access/code',
+    least: 'own',
+    about: 'Shows a code that lets machines in for ten minutes, with a role.',
+    body: codeSchema,
+    answer: [200, '`code`, `role`, `until`'],
+  },
+  {
+    method: 'delete',
+    path: '/access/code',
+    least: 'own',
+    about: 'Ends the code.',
+    answer: [204, 'nothing'],
+  },
+  {
+    method: 'post',
+    path: '/access/pair',
+    least: 'none',
+    about: 'Lets this machine in by the code. The answer sets a cookie.',
+    body: pairSchema,
+    answer: [200, '`own`, `role`, `name`'],
+  },
+  {
+    method: 'post',
+    path: '/access/leave',
+    least: 'listen',
+    about: 'Takes this machine off again.',
+    answer: [204, 'nothing'],
+  },
+  {
+    method: 'put',
+    path: '/access/devices/:id',
+    least: 'own',
+    about: 'Gives a machine that was let in another name, or another role.',
+    body: deviceSchema,
+    answer: [200, '`device`'],
+  },
+  {
+    method: 'delete',
+    path: '/access/devices/:id',
+    least: 'own',
+    about: 'Takes a machine off that was let in.',
+    answer: [204, 'nothing'],
+  },
+  {
+    method: 'get',
     path: '/osc',
     about:
       'Whether OSC is switched on, which controllers have spoken, and how many messages were taken: see docs/osc.md.',
@@ -193,6 +265,7 @@ export const ROUTES: readonly RouteFacts[] = [
   {
     method: 'put',
     path: '/osc',
+    least: 'own',
     about: 'Switches OSC on or off.',
     body: oscSwitchSchema,
     answer: [200, 'the same'],
@@ -253,7 +326,25 @@ function bodyOf(body: NonNullable<RouteFacts['body']>): Json {
   if (body === 'package') return { 'application/zip': { schema: { type: 'string', format: 'binary' } } };
   return { 'application/json': { schema: 'json' in body ? body.json : asSchema(body) } };
 }
-function operation({ path, about, query, body, answer }: RouteFacts): Json {
+const leastOf = ({ least, method }: RouteFacts): Least => least ?? (method === 'get' ? 'listen' : 'mix');
+const shapes = ROUTES.map((route) => ({
+  method: route.method.toUpperCase(),
+  path: new RegExp(`^${route.path.replace(/:\w+/g, '[^/]+')}/?$`),
+  least: leastOf(route),
+}));
+/** Who may ask for something. What is no route is asked for by who may do everything alone. */
+export const leastFor = (method: string, path: string): Least =>
+  shapes.find((s) => s.method === (method === 'HEAD' ? 'GET' : method) && s.path.test(path))?.least ?? 'mix';
+const WHO: Readonly<Record<Least, string>> = {
+  none: 'anybody',
+  listen: 'who may listen',
+  hands: 'who may lay hands on the mix',
+  mix: 'who may do everything',
+  own: 'nobody: it is done at the machine itself',
+};
+
+function operation(route: RouteFacts): Json {
+  const { path, about, query, body, answer } = route;
   const named = [...path.matchAll(/:(\w+)/g)].map(([, name]) => ({
     name,
     in: 'path',
@@ -273,6 +364,7 @@ function operation({ path, about, query, body, answer }: RouteFacts): Json {
   const [status, holds] = answer;
   return {
     summary: about,
+    description: `From other machines: ${WHO[leastOf(route)]}.`,
     parameters: [...named, ...asked],
     ...(body
       ? { requestBody: { required: body !== 'wav' && body !== 'package', content: bodyOf(body) } }

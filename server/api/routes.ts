@@ -1,6 +1,5 @@
 import { pipeline } from 'node:stream/promises';
 import { json, Router } from 'express';
-import type { ObjectSchema } from 'joi';
 import type { Sequelize } from 'sequelize';
 import type { PreampSettings } from '../../core/devices/preamp';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
@@ -15,6 +14,9 @@ import { stemAudio, stemRow, storeStem } from '../audio/stemStore';
 import { sweepStems, stemIdsOf } from '../audio/sweep';
 import { DeskRow, PresetRow, SurfaceProfileRow } from '../database/models';
 import type { PreampBridge } from '../devices/preampBridge';
+import type { Access } from '../access/access';
+import { accessRoutes, mayKeep } from '../access/routes';
+import type { Studio } from '../access/studio';
 import type { Live } from '../live/live';
 import type { Judge, Spool } from '../files/spool';
 import type { Maintenance } from '../maintenance';
@@ -36,16 +38,9 @@ import {
   uploadQuery,
 } from './schemas';
 import type { Uploads } from './uploads';
+import { valid } from './valid';
 
 const COMMIT_LIMIT = '4mb';
-
-/** @throws BadRequest naming the field */
-function valid<T>(schema: ObjectSchema<T>, value: unknown, convert = false): T {
-  const { value: out, error } = schema.required().validate(value, { convert });
-  if (error)
-    throw new BadRequest(400, 'format', `The request is not understood: ${error.details[0]!.message}.`);
-  return out;
-}
 
 /** Bytes of a file that are looked at for its header. */
 const MOST_HEAD = 5 << 20;
@@ -78,6 +73,8 @@ export interface ApiOptions {
   readonly maintenance: Maintenance;
   readonly keep: Keep;
   readonly osc: OscHost;
+  readonly access: Access;
+  readonly studio: Studio | null;
 }
 
 export function apiRoutes({
@@ -90,6 +87,8 @@ export function apiRoutes({
   maintenance,
   keep,
   osc,
+  access,
+  studio,
 }: ApiOptions): Router {
   const api = Router();
 
@@ -162,7 +161,7 @@ export function apiRoutes({
   });
   api.post('/sessions/:id/commits', json({ limit: COMMIT_LIMIT }), async (req, res) => {
     const request = valid(commitSchema, req.body);
-    res.json({ change: await keep(req.params.id, request) });
+    res.json({ change: await keep(req.params.id, request, mayKeep(req.who?.role ?? null)) });
   });
   api.get('/sessions/:id/export', async (req, res) => {
     const row = await sessions.findSession(sequelize, req.params.id);
@@ -255,6 +254,7 @@ export function apiRoutes({
       );
     res.json({ state: (await preamps).ask(value as PreampSettings) });
   });
+  accessRoutes(api, access, studio, () => osc.again());
   api.get('/osc', async (_req, res) => {
     res.json(await osc.state());
   });

@@ -11,9 +11,23 @@ import * as eighth from './migrations/2026-11-008-list';
 import * as ninth from './migrations/2026-11-009-snapshots';
 import * as tenth from './migrations/2026-11-010-desks-and-spans';
 import * as eleventh from './migrations/2026-11-011-settings';
+import * as twelfth from './migrations/2026-11-012-devices';
 import { defineModels } from './models';
 
-const migrations = [first, second, third, fourth, fifth, sixth, seventh, eighth, ninth, tenth, eleventh];
+const migrations = [
+  first,
+  second,
+  third,
+  fourth,
+  fifth,
+  sixth,
+  seventh,
+  eighth,
+  ninth,
+  tenth,
+  eleventh,
+  twelfth,
+];
 
 const open = (url: string, most: number) =>
   new Sequelize(url, {

@@ -6,6 +6,7 @@ import {
   type CreationOptional,
   type Sequelize,
 } from 'sequelize';
+import type { Role } from '../../core/base/role';
 import type { Command } from '../../core/edits/commands';
 import type { Spans } from '../../core/metering/spans';
 import type { Session } from '../../core/session/types';
@@ -84,6 +85,17 @@ export class DeskRow extends Model<InferAttributes<DeskRow>, InferCreationAttrib
 export class SettingRow extends Model<InferAttributes<SettingRow>, InferCreationAttributes<SettingRow>> {
   declare name: string;
   declare value: unknown;
+}
+
+/** Another machine that was let in. */
+export class DeviceRow extends Model<InferAttributes<DeviceRow>, InferCreationAttributes<DeviceRow>> {
+  declare id: string;
+  declare name: string;
+  declare role: Role;
+  /** Of a controller that speaks OSC: the address that it speaks from. A page is known by its cookie. */
+  declare address: string | null;
+  declare seenAt: CreationOptional<Date>;
+  declare createdAt: CreationOptional<Date>;
 }
 
 export class PresetRow extends Model<InferAttributes<PresetRow>, InferCreationAttributes<PresetRow>> {
@@ -176,6 +188,17 @@ export function defineModels(sequelize: Sequelize): void {
       value: { type: DataTypes.JSONB, allowNull: false },
     },
     { ...common, tableName: 'settings' },
+  );
+  DeviceRow.init(
+    {
+      id: { type: DataTypes.UUID, primaryKey: true },
+      name: { type: DataTypes.TEXT, allowNull: false },
+      role: { type: DataTypes.TEXT, allowNull: false },
+      address: { type: DataTypes.TEXT, allowNull: true },
+      seenAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
+      createdAt: DataTypes.DATE,
+    },
+    { ...common, tableName: 'devices' },
   );
   PresetRow.init(
     {

@@ -2,8 +2,12 @@ import type { IncomingMessage, Server as HttpServer } from 'node:http';
 import type { ObjectSchema } from 'joi';
 import { Server, type Socket } from 'socket.io';
 import type { PreampState } from '../../core/devices/preamp';
+import { suffices, type Role } from '../../core/base/role';
 import type { Command } from '../../core/edits/commands';
 import type { Change } from '../../core/edits/history';
+import type { Who } from '../access/gate';
+import { mayKeep } from '../access/routes';
+import { BadRequest } from '../api/errors';
 import { log } from '../log';
 import type { OscStandIns } from '../osc/standIns';
 import { WINDOW_MESSAGES, type Asked, type Playing } from './messages';
@@ -30,6 +34,10 @@ export interface Live {
   deleted(session: string): void;
   /** Tells every window what is known of an input of the preamplifier. */
   preamp(state: PreampState): void;
+  /** Answers at another server as well. */
+  attach(http: HttpServer): void;
+  /** Cuts the lines of a device that was taken off, or has another role. */
+  cut(device: string): void;
   close(): Promise<void>;
 }
 
@@ -38,13 +46,19 @@ const MOST_PER_SECOND = 400;
 /** Letters of a refusal: it may name what came, which may be very long. */
 const MOST_TOLD = 300;
 
-/** What one window may say: each message with its shape and what it does. */
+/** What one window may say: each message with its shape, who may say it, and what it does. */
 interface Message<T> {
+  readonly least: Role;
   readonly shape: ObjectSchema<T>;
   /** @returns why it is refused, or what the sender is told, where it asked to be */
   handle(value: T): string | object;
 }
-const message = <T>(shape: ObjectSchema<T>, handle: (value: T) => string | object): Message<unknown> => ({
+const message = <T>(
+  least: Role,
+  shape: ObjectSchema<T>,
+  handle: (value: T) => string | object,
+): Message<unknown> => ({
+  least,
   shape,
   handle,
 });
@@ -74,19 +88,23 @@ function askPlayer(io: Server, room: string, from: string, { to, ...asked }: Ask
   return true;
 }
 
+/** Who has opened a socket, as was found when it was let in. */
+const whoOf = (socket: Socket): Who => (socket.request as IncomingMessage & { who: Who }).who;
+
 function listen(
   io: Server,
   socket: Socket,
   watchers: ReadonlySet<Watcher>,
   standIns: OscStandIns | undefined,
 ): void {
+  const who = whoOf(socket);
   let room: string | null = null;
   const slowEnough = perSecond(MOST_PER_SECOND);
   const fewEnds = perSecond(MOST_PER_SECOND);
   const messages = new Map<unknown, Message<unknown>>([
     [
       'join',
-      message(WINDOW_MESSAGES.join.shape, ({ session }) => {
+      message('listen', WINDOW_MESSAGES.join.shape, ({ session }) => {
         if (room) void socket.leave(room);
         room = session;
         void socket.join(room);
@@ -98,8 +116,10 @@ function listen(
     ],
     [
       'live',
-      message(WINDOW_MESSAGES.live.shape, (value) => {
+      message('hands', WINDOW_MESSAGES.live.shape, (value) => {
         if (!room) return 'Join a session before you send drags.';
+        // What may not be kept is not shown either.
+        if (value.commands) mayKeep(who.role)(value.commands as readonly Command[]);
         socket.to(room).emit('live', { ...value, from: socket.id });
         for (const w of watchers)
           w.live?.(room, socket.id, value.drag, value.commands as readonly Command[] | null);
@@ -108,7 +128,7 @@ function listen(
     ],
     [
       'playing',
-      message(WINDOW_MESSAGES.playing.shape, (value) => {
+      message('mix', WINDOW_MESSAGES.playing.shape, (value) => {
         if (!room) return 'Join a session before you play it.';
         socket.to(room).emit('playing', { ...value, from: socket.id });
         for (const w of watchers) w.playing?.(room, socket.id, value);
@@ -117,7 +137,7 @@ function listen(
     ],
     [
       'transport',
-      message(WINDOW_MESSAGES.transport.shape, (asked) =>
+      message('hands', WINDOW_MESSAGES.transport.shape, (asked) =>
         room
           ? { ok: askPlayer(io, room, socket.id, asked) }
           : 'Join a session before you ask for anything of it.',
@@ -125,7 +145,7 @@ function listen(
     ],
     [
       'oscStandIn',
-      message(WINDOW_MESSAGES.oscStandIn.shape, ({ plug, say }) => {
+      message('hands', WINDOW_MESSAGES.oscStandIn.shape, ({ plug, say }) => {
         if (!standIns) return 'There is no OSC here.';
         if (plug) standIns.plug(socket.id, (messages) => void socket.emit('oscStandIn', { messages }));
         else if (say) return standIns.say(socket.id, say) ?? { ok: true };
@@ -147,6 +167,10 @@ function listen(
       if (!slowEnough() && !(endsDrag(args[0]) && fewEnds())) return;
       const known = messages.get(event);
       if (!known) return void refuse(`There is no message \`${String(event)}\`.`);
+      if (!suffices(who.role ?? 'listen', known.least))
+        return void refuse(
+          'This machine may not do that: its role is set at the machine that Zonula runs on.',
+        );
       const { value, error } = known.shape.validate(args[0], { convert: false });
       if (error) return void refuse(`The message \`${String(event)}\` is not understood: ${error.message}.`);
       const answer = known.handle(value);
@@ -154,6 +178,7 @@ function listen(
       if (typeof answer === 'string') refuse(answer);
       else if (typeof told === 'function') told(answer);
     } catch (error) {
+      if (error instanceof BadRequest) return void refuse(error.message);
       log.error({ err: error }, 'A message of a window could not be handled.');
       refuse('The message could not be handled; the log of the server says why.');
     }
@@ -173,14 +198,22 @@ function listen(
  */
 export function liveSync(
   http: HttpServer,
-  allowed: (req: IncomingMessage) => boolean,
+  /** @returns who asks; null where that one may not */
+  allowed: (req: IncomingMessage) => Promise<Who | null>,
   standIns?: OscStandIns,
 ): Live {
   const io = new Server(http, {
     path: '/socket',
     maxHttpBufferSize: 1 << 20,
     serveClient: false,
-    allowRequest: (req, done) => done(null, allowed(req)),
+    allowRequest: (req, done) =>
+      void allowed(req).then(
+        (who) => {
+          Object.assign(req, { who });
+          done(null, who !== null);
+        },
+        () => done(null, false),
+      ),
   });
   const watchers = new Set<Watcher>();
   io.on('connection', (socket) => listen(io, socket, watchers, standIns));
@@ -199,6 +232,17 @@ export function liveSync(
     deleted(session) {
       io.to(session).emit('deleted');
       for (const w of watchers) w.deleted?.(session);
+    },
+    attach(server) {
+      const before = new Set(server.listeners('close'));
+      io.engine.attach(server as never, { path: '/socket' });
+      // When that server closes its sockets close; those of the others, and the engine, stay.
+      for (const listener of server.listeners('close'))
+        if (!before.has(listener)) server.off('close', listener as () => void);
+    },
+    cut(device) {
+      for (const socket of io.sockets.sockets.values())
+        if (whoOf(socket).device === device) socket.disconnect(true);
     },
     close: () => new Promise((resolve) => void io.close(() => resolve())),
   };

@@ -1,5 +1,6 @@
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 import { randomUUID } from 'node:crypto';
+import { TooMany } from '../access/access';
 import { Refusal } from '../../core/base/refusal';
 import { apply } from '../../core/edits/apply';
 import { withLinks } from '../../core/operations/together';
@@ -233,11 +234,12 @@ export class Osc {
         controller.last = heard.message.address;
       } catch (error) {
         // One that goes wrong keeps no other from being done.
-        if (!(error instanceof Refusal)) log.error({ err: error }, 'A message of a controller went wrong.');
+        const told = error instanceof Refusal || error instanceof TooMany;
+        if (!told) log.error({ err: error }, 'A message of a controller went wrong.');
         this.refuse(
           controller,
           heard.message.address,
-          error instanceof Refusal ? error.message : 'This went wrong; the log of the server says why.',
+          told ? error.message : 'This went wrong; the log of the server says why.',
         );
       }
     }

@@ -1,4 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Command } from '../../core/edits/commands';
 import { apply } from '../../core/edits/apply';
 import { validCommands } from '../../core/edits/schema';
 import { bodyOf, editMeant, type Change, type ChangeBody, type ChangeKind } from '../../core/edits/history';
@@ -33,12 +34,14 @@ export interface CommitRequest {
 /**
  * Keeps an edit: all of it or none, and only on the revision that it was made on. A change that was kept already (sent
  * again after a lost answer) is acknowledged and not done twice.
+ * @param may throws where who asks may not do that: an undo is judged by what it does
  * @throws Stale with what was missed; Refusal when a command breaks a rule, a stem is not there, or there is nothing to undo
  */
 export async function commit(
   sequelize: Sequelize,
   id: string,
   request: CommitRequest,
+  may?: (commands: readonly Command[]) => void,
 ): Promise<{ change: Change; fresh: boolean }> {
   const { kind, changeId } = request;
   let { label } = request;
@@ -76,6 +79,7 @@ export async function commit(
         );
       body = bodyOf(kind, edit);
     }
+    may?.(body.commands);
     await referTo(sequelize, id, stemsNamed(body.commands), transaction);
     const document = await documents.at(id, row.revision, row.stamp, transaction);
     const { session, inverse } = apply(document, body.commands);

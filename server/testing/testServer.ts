@@ -40,7 +40,7 @@ export async function startServer(options: Partial<AppOptions> = {}): Promise<Te
   const database = await freshDatabase();
   const sequelize = connect(database.url);
   await migrate(sequelize);
-  const { http, live, osc } = createApp({ sequelize, version: 'test', ...options });
+  const { http, live, osc, studio } = createApp({ sequelize, version: 'test', ...options });
   await new Promise<void>((done) => http.listen(0, '127.0.0.1', done));
   const base = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
   return {
@@ -77,6 +77,7 @@ export async function startServer(options: Partial<AppOptions> = {}): Promise<Te
     },
     async close() {
       await osc.close();
+      await studio?.close();
       await live.close();
       http.closeAllConnections();
       await sequelize.close();

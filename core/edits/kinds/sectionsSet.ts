@@ -7,5 +7,6 @@ export const fields = { sections: field(SESSION.sections.shape) } as const;
 /** Replaces the sections of the song. */
 export const sectionsSet: CommandKind<'sections.set'> = {
   fields,
+  removes: true,
   run: (draft, { type, sections }) => ({ type, sections: draft.set({ sections }).sections }),
 };

@@ -7,6 +7,7 @@ export const fields = { strip: field({ kind: 'object', fields: STRIP }), at: AT 
 /** Adds a strip. */
 export const stripAdd: CommandKind<'strip.add'> = {
   fields,
+  removes: true,
   run(draft, { strip, at }) {
     draft.add(filled(STRIP, strip), at);
     return { type: 'strip.remove', id: strip.id };
