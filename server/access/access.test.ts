@@ -1,14 +1,14 @@
-import { createServer as probe } from 'node:http';
-import { request, type RequestOptions } from 'node:http';
+import { createSocket } from 'node:dgram';
+import { createServer as probe, request, type RequestOptions } from 'node:http';
 import { request as secureRequest } from 'node:https';
-import { X509Certificate } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
-import { randomUUID } from 'node:crypto';
+import { randomUUID, X509Certificate } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { io, type Socket } from 'socket.io-client';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { encodeOsc, isBundle, readOsc } from '../../core/wire/osc';
 import { leastFor, ROUTES } from '../api/openapi';
 import { DeviceRow } from '../database/models';
 import { startServer, type TestServer } from '../testing/testServer';
@@ -395,6 +395,59 @@ describe('a studio that is opened', () => {
     expect([status, body.error.message]).toEqual([422, expect.stringMatching(/Nothing can listen there/)]);
     expect((await server.ask('GET', '/access')).body.studio.open).toBe(false);
     await new Promise<void>((done) => taken.close(() => done()));
-    vi.restoreAllMocks();
+  });
+});
+
+describe('controllers of the network that speak OSC', () => {
+  it('are strangers until they say the code, then held to its role, and strangers again when they are taken off', async () => {
+    const osc = await freePort();
+    expect((await server.ask('PUT', '/osc', { on: true, port: osc })).body).toMatchObject({
+      host: '0.0.0.0',
+    });
+    const told: { address: string; args: readonly unknown[] }[] = [];
+    const socket = createSocket('udp4');
+    socket.on('message', (bytes) => {
+      const packet = readOsc(bytes);
+      for (const m of isBundle(packet) ? packet.elements : [packet]) if (!isBundle(m)) told.push(m);
+    });
+    await new Promise<void>((done) => socket.bind(0, '127.0.0.21', () => done()));
+    const say = (address: string, ...args: (string | number)[]) =>
+      socket.send(encodeOsc({ address, args }), osc, '127.0.0.1');
+    const level = async () =>
+      (await server.ask('GET', `/sessions/${session}`)).body.document.strips[0].faderDb as number;
+    say('/session/open', 'Shared');
+    say('/strip/1/level', -20);
+    say('/subscribe');
+    say('/strip/1/name');
+    await new Promise((done) => setTimeout(done, 300));
+    expect(told).toEqual([]);
+
+    const { code } = (await server.ask('POST', '/access/code', { role: 'listen' })).body as { code: string };
+    say('/pair', 'wrong');
+    await expect.poll(() => told.at(-1)?.args[1]).toMatch(/not the code/);
+    say('/pair', code);
+    await expect.poll(() => told.at(-1)).toEqual({ address: '/paired', args: ['listen'] });
+    say('/strip/1/level');
+    await expect.poll(() => told.at(-1)?.address).toBe('/strip/1/level');
+    say('/strip/1/level', -20);
+    await expect.poll(() => told.at(-1)?.args[1]).toMatch(/may listen/);
+    const { devices } = (await server.ask('GET', '/access')).body;
+    const { id, name } = (devices as { id: string; name: string; address: string }[]).find(
+      (d) => d.address === '127.0.0.21',
+    )!;
+    expect(name).toBe('OSC at 127.0.0.21');
+    await server.ask('PUT', `/access/devices/${id}`, { role: 'hands' });
+    say('/session/open', 'Shared');
+    say('/strip/1/level', -20);
+    await expect.poll(level, { timeout: 5000 }).toBe(-20);
+    await server.ask('DELETE', `/access/devices/${id}`);
+    say('/strip/1/level', -30);
+    await new Promise((done) => setTimeout(done, 900));
+    expect(await level()).toBe(-20);
+    // Shut to the network it listens on this machine alone.
+    await server.ask('PUT', '/access', { open: false });
+    expect((await server.ask('GET', '/osc')).body).toMatchObject({ on: true, host: '127.0.0.1' });
+    await server.ask('PUT', '/osc', { on: false, port: osc });
+    socket.close();
   });
 });
