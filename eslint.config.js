@@ -27,6 +27,7 @@ const FEATURES = [
   'findings',
   'flow',
   'inserts',
+  'machines',
   'print',
   'sessions',
   'sheet',

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtempSync, chmodSync, rmSync, writeFileSync } from 'node:fs';
 import { networkInterfaces, tmpdir } from 'node:os';
 import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { newStrip } from '../core/session/defaults';
 import { isKeepable } from '../core/base/text';
@@ -146,27 +147,80 @@ const own = Object.values(networkInterfaces())
   .flat()
   .find((i) => i && i.family === 'IPv4' && !i.internal)?.address;
 
-test('opened to the network by plain http, a page on another machine can edit', async ({ page }) => {
+test('opened to the network, another machine is let in by a code, edits by plain http, and is taken off again', async ({
+  page,
+  browser,
+}) => {
   test.skip(!own, 'This machine has no address but loopback.');
   const data = mkdtempSync(join(tmpdir(), 'zonula-e2e-open-'));
   chmodSync(data, 0o755);
   const port = await freePort();
-  process.env.ZONULA_HOST = '0.0.0.0';
+  process.env.ZONULA_HTTPS_PORT = String(await freePort());
   process.env.ZONULA_DEMO_SECONDS = '4';
+  const here = `http://127.0.0.1:${port}`;
+  const there = `http://${own}:${port}`;
   try {
-    await start(data, port, '0.0.0.0');
-    await page.goto(`http://${own}:${port}`);
-    await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
-    await expect(page.getByRole('grid')).toBeVisible();
-    expect(await page.evaluate(() => [isSecureContext, 'randomUUID' in crypto])).toEqual([false, false]);
-    await pick(page, 'skin');
-    await page.keyboard.press('m');
-    await expect(undoLabel(page)).toHaveText(/mute/);
-    await saved(page);
-    await page.reload();
-    await expect(cell(page, 'skin', 'buttons')).toHaveAttribute('aria-label', /muted/);
+    await start(data, port);
+    // Until it is opened nobody answers there.
+    await expect(fetch(there)).rejects.toThrow();
+    await page.goto(here);
+    await page.getByRole('link', { name: 'Other machines' }).click();
+    await page.getByLabel('Let machines of the network in').click();
+    await expect(page.getByText(there, { exact: true })).toBeVisible();
+
+    const context = await browser.newContext({ ignoreHTTPSErrors: true });
+    const tablet = await context.newPage();
+    // Whoever comes there is asked for the code, wherever it wanted to go.
+    await tablet.goto(`${there}/machines`);
+    await tablet.getByLabel('Name of this machine').fill('Tablet under test');
+    await tablet.getByLabel('Code', { exact: true }).fill('000000');
+    await tablet.getByRole('button', { name: 'Come in' }).click();
+    await expect(tablet.getByText('That is not the code.')).toBeVisible();
+    await page.getByLabel('do everything').check();
+    await page.getByRole('button', { name: 'Show a code' }).click();
+    const picture = page.getByRole('img', { name: /as a picture for a camera/ });
+    const code = /code=(\d{6})/.exec((await picture.getAttribute('alt'))!)![1]!;
+    await expect(page.getByText(`${code.slice(0, 3)} ${code.slice(3)}`)).toBeVisible();
+    const { violations } = await new AxeBuilder({ page })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag22aa'])
+      .analyze();
+    expect(violations.map((v) => v.id)).toEqual([]);
+    const strangers = await new AxeBuilder({ page: tablet })
+      .withTags(['wcag2a', 'wcag2aa', 'wcag22aa'])
+      .analyze();
+    expect(strangers.violations.map((v) => v.id)).toEqual([]);
+    await tablet.getByLabel('Code', { exact: true }).fill(code);
+    await tablet.keyboard.press('Enter');
+    await expect(tablet.getByText('This machine was let in as “Tablet under test”.')).toBeVisible();
+
+    await tablet.goto(there);
+    await tablet.getByRole('link', { name: 'Lantern Tide' }).first().click();
+    await expect(tablet.getByRole('grid')).toBeVisible();
+    expect(await tablet.evaluate(() => [isSecureContext, 'randomUUID' in crypto])).toEqual([false, false]);
+    await pick(tablet, 'skin');
+    await tablet.keyboard.press('m');
+    await expect(undoLabel(tablet)).toHaveText(/mute/);
+    await saved(tablet);
+    await tablet.reload();
+    await expect(cell(tablet, 'skin', 'buttons')).toHaveAttribute('aria-label', /muted/);
+    // By plain http it does not play, and says where it would; there it does.
+    const secure = `https://${own}:${process.env.ZONULA_HTTPS_PORT}`;
+    await tablet.getByRole('button', { name: 'Play', exact: true }).click();
+    await expect(tablet.getByText(`Open ${secure} to hear it.`)).toBeVisible();
+    const mixing = await context.newPage();
+    await mixing.goto(`${secure}/pair?code=${code}`);
+    await mixing.getByRole('button', { name: 'Come in' }).click();
+    await mixing.getByRole('link', { name: 'Lantern Tide' }).first().waitFor();
+    expect(await mixing.evaluate(() => [isSecureContext, crossOriginIsolated])).toEqual([true, true]);
+
+    await page.getByRole('button', { name: 'Take Tablet under test off' }).click();
+    await page.getByRole('alertdialog').getByRole('button', { name: 'Take off' }).click();
+    await expect(page.getByText('Tablet under test')).toHaveCount(0);
+    await tablet.goto(there);
+    await expect(tablet.getByLabel('Code', { exact: true })).toBeVisible();
+    await context.close();
   } finally {
-    delete process.env.ZONULA_HOST;
+    delete process.env.ZONULA_HTTPS_PORT;
     delete process.env.ZONULA_DEMO_SECONDS;
     const { pid } = running(data)!;
     process.kill(pid, 'SIGINT');

@@ -4,6 +4,7 @@ import type { Feature } from '@/commands/feature';
 import { findings } from '@/findings/feature';
 import { flow } from '@/flow/feature';
 import { inserts } from '@/inserts/feature';
+import { machines } from '@/machines/feature';
 import { sessions } from '@/sessions/feature';
 import { sheet } from '@/sheet/feature';
 import { strip } from '@/strip/feature';
@@ -22,4 +23,5 @@ export const FEATURES: readonly Feature[] = [
   surface,
   findings,
   sessions,
+  machines,
 ];

@@ -8,6 +8,8 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'sessions', component: () => import('@/sessions/SessionsView.vue') },
+    { path: '/machines', name: 'machines', component: () => import('@/machines/MachinesView.vue') },
+    { path: '/pair', name: 'pair', component: () => import('@/machines/PairView.vue') },
     // Before the views: it is a window of its own, with nothing around it.
     {
       path: '/session/:id/hands',

@@ -123,7 +123,16 @@ describe('the live engine', () => {
   });
   it('does not begin on a page that is not isolated, says so, and begins when it is', async () => {
     vi.stubGlobal('crossOriginIsolated', false);
+    vi.stubGlobal('isSecureContext', true);
     await expect(player.start()).rejects.toThrow(/isolated/);
+    // By plain HTTP it says where a safe line is.
+    vi.stubGlobal('isSecureContext', false);
+    const own = globalThis.fetch;
+    vi.stubGlobal('fetch', async () => new Response('{"https":["https://192.0.2.7:4811"]}'));
+    await expect(player.start()).rejects.toThrow(/plain HTTP\. Open https:\/\/192\.0\.2\.7:4811/);
+    vi.stubGlobal('fetch', async () => new Response('{}'));
+    await expect(player.start()).rejects.toThrow(/HTTPS alone, or on the machine/);
+    vi.stubGlobal('fetch', own);
     vi.stubGlobal('crossOriginIsolated', true);
     await player.start();
     expect(player.started).toBe(true);

@@ -12,6 +12,7 @@ import type { Planned, PlanWorkerMessage } from './plan.worker';
 import PlanWorker from './plan.worker?worker';
 import type { Wiring } from './planKeeper';
 import {
+  sharedBytes,
   CONTROL,
   CONTROL_WORDS,
   COST_SLOTS,
@@ -29,6 +30,7 @@ import {
 import type { WorkletMessage, WorkletOptions } from './worklet';
 import workletUrl from './worklet.ts?worker&url';
 import { say } from './texts';
+import { whyNoSound } from './whyNoSound';
 
 export interface StemFacts {
   readonly channels: number;
@@ -79,12 +81,12 @@ export class Player {
   /** The newest plan that the keeper has made. */
   private planned: Planned | null = null;
   private readonly moves = new Paced(() => this.bring(), PACE);
-  private readonly controlMemory = new SharedArrayBuffer(CONTROL_WORDS * 4);
-  private readonly meterMemory = new SharedArrayBuffer(METER_SLOTS * METER_SLOT_FLOATS * 4);
-  private readonly dynamicsMemory = new SharedArrayBuffer(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
-  private readonly tapMemory = new SharedArrayBuffer(TAP_BYTES);
+  private readonly controlMemory = sharedBytes(CONTROL_WORDS * 4);
+  private readonly meterMemory = sharedBytes(METER_SLOTS * METER_SLOT_FLOATS * 4);
+  private readonly dynamicsMemory = sharedBytes(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
+  private readonly tapMemory = sharedBytes(TAP_BYTES);
   readonly dynamics = new Float32Array(this.dynamicsMemory);
-  private readonly costMemory = new SharedArrayBuffer(COST_SLOTS * 8);
+  private readonly costMemory = sharedBytes(COST_SLOTS * 8);
   private readonly costs = new Float64Array(this.costMemory);
   private measuring = false;
   private serial = 0;
@@ -232,7 +234,7 @@ export class Player {
   }
 
   private async setUp() {
-    if (!globalThis.crossOriginIsolated) throw new Error(say('pageNotIsolatedSoHas'));
+    if (!globalThis.crossOriginIsolated) throw new Error(await whyNoSound());
     const session = this.heard();
     if (!session) return;
     const context = new AudioContext({ sampleRate: session.sampleRate, latencyHint: this.buffer / 1000 });

@@ -96,3 +96,12 @@ export function untilJump(cue: Cue, clock: number): number {
   if (cue.loopEnd <= cue.loopStart || cue.start >= cue.loopEnd) return Infinity;
   return cue.loopEnd - songAt(cue, clock);
 }
+
+/**
+ * Memory that the page shares with the audio thread. A page that came by plain http has none to share: it gets some of its own, so that all but
+ * playing works there.
+ */
+export const sharedBytes = (bytes: number): SharedArrayBuffer =>
+  typeof SharedArrayBuffer === 'undefined'
+    ? (new ArrayBuffer(bytes) as unknown as SharedArrayBuffer)
+    : new SharedArrayBuffer(bytes);

@@ -133,6 +133,7 @@ const when = (iso: string) =>
         <v-btn @click="settings.otherTheme">{{
           settings.theme === 'night' ? say('day') : say('night')
         }}</v-btn>
+        <v-btn variant="outlined" to="/machines">{{ say('otherMachines') }}</v-btn>
         <v-btn variant="outlined" @click="picker?.choose()">{{ say('import') }}</v-btn>
         <v-btn variant="flat" color="primary" @click="begin()">{{ say('newSession') }}</v-btn>
       </header>

@@ -16,7 +16,14 @@ export class ServerError extends Error {
   }
 }
 
+/** Who has not been let in, or was taken off, is asked for the code. */
+function toPairing() {
+  if (typeof location !== 'undefined' && location.pathname !== '/pair')
+    location.assign(`/pair?next=${encodeURIComponent(location.pathname)}`);
+}
+
 export async function failure(response: Response): Promise<ServerError> {
+  if (response.status === 401) toPairing();
   const body = (await response.json().catch(() => null)) as {
     error: { code: string; message: string; missed?: unknown };
   } | null;
