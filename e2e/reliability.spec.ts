@@ -208,7 +208,7 @@ test('opened to the network, another machine is let in by a code, edits by plain
     await tablet.getByRole('button', { name: 'Play', exact: true }).click();
     await expect(tablet.getByText(`Open ${secure} to hear it.`)).toBeVisible();
     const mixing = await context.newPage();
-    await mixing.goto(`${secure}/pair?code=${code}`);
+    await mixing.goto(`${secure}/pair#code=${code}`);
     await mixing.getByRole('button', { name: 'Come in' }).click();
     await mixing.getByRole('link', { name: 'Lantern Tide' }).first().waitFor();
     expect(await mixing.evaluate(() => [isSecureContext, crossOriginIsolated])).toEqual([true, true]);

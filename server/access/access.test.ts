@@ -5,6 +5,7 @@ import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { randomUUID, X509Certificate } from 'node:crypto';
 import { tmpdir } from 'node:os';
+import { connect, type SecureVersion } from 'node:tls';
 import { join } from 'node:path';
 import { io, type Socket } from 'socket.io-client';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
@@ -220,6 +221,23 @@ describe('a studio that is opened', () => {
     expect(cert.checkIP(STUDIO)).toBe(STUDIO);
     expect(cert.ca).toBe(false);
     expect(statSync(join(folder, 'studio-key.pem')).mode & 0o077).toBe(0);
+    // No older TLS than 1.2 (RFC 8996).
+    const tls = (maxVersion: SecureVersion) =>
+      new Promise<string>((done) => {
+        const line = connect(
+          { host: STUDIO, port: securePort, rejectUnauthorized: false, minVersion: 'TLSv1', maxVersion },
+          () => {
+            done(line.getProtocol() ?? '');
+            line.end();
+          },
+        );
+        line.on('error', () => done('refused'));
+      });
+    expect([await tls('TLSv1.1'), await tls('TLSv1.2'), await tls('TLSv1.3')]).toEqual([
+      'refused',
+      'TLSv1.2',
+      'TLSv1.3',
+    ]);
     // It is kept: browsers that trust it go on to.
     const before = readFileSync(join(folder, 'studio-cert.pem'), 'utf8');
     await server.ask('PUT', '/access', { open: false });
@@ -440,6 +458,12 @@ describe('controllers of the network that speak OSC', () => {
     say('/session/open', 'Shared');
     say('/strip/1/level', -20);
     await expect.poll(level, { timeout: 5000 }).toBe(-20);
+    // It removes nothing by taking back what added it either.
+    const vca = { id: 'v', name: 'V', colour: '#8aa0a0', members: [], faderDb: 0, mute: false, solo: false };
+    await server.ask('POST', `/sessions/${session}/commits`, await commit([{ type: 'vca.add', at: 0, vca }]));
+    say('/undo');
+    await expect.poll(() => told.at(-1)?.args[1]).toMatch(/remove nothing/);
+    await server.ask('POST', `/sessions/${session}/commits`, await commit(null, 'undo'));
     await server.ask('DELETE', `/access/devices/${id}`);
     say('/strip/1/level', -30);
     await new Promise((done) => setTimeout(done, 900));

@@ -58,7 +58,10 @@ export function gate(access: Access) {
   async function who(req: IncomingMessage, res = new ServerResponse(req)): Promise<Who> {
     if (sitsHere(req)) return ITSELF;
     await cookies(req as Request, res);
-    const device = access.find((req as Request).session?.device);
+    const { device: id, at } = (req as Request).session ?? {};
+    // The browser lets go of it by then; nobody else may keep it for longer either.
+    const fresh = typeof at === 'number' && Date.now() - at < DAYS * 86_400_000;
+    const device = fresh ? access.find(id) : null;
     return device ? { own: false, device: device.id, role: device.role } : STRANGER;
   }
   /** Lets through to the API who may do what is asked for. */

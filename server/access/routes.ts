@@ -62,7 +62,7 @@ export function accessRoutes(
     // What it was let in as before ends: a session of before is never taken over.
     const before = req.who!.device;
     if (before) await access.remove(before);
-    req.session = { device: device.id };
+    req.session = { device: device.id, at: Date.now() };
     res.json({ own: false, role: device.role, name: device.name });
   });
   api.post('/access/leave', async (req, res) => {

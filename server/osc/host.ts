@@ -39,7 +39,7 @@ export function oscHost(
     read: (idOrName) => findSession(sequelize, idOrName),
     latest: async () => (await listSessions(sequelize))[0]?.id ?? null,
     right(address) {
-      if (ITSELF.includes(address)) return 'move';
+      if (ITSELF.includes(address)) return 'all';
       const device = access.at(address);
       return device ? RIGHTS[device.role] : 'none';
     },

@@ -1,6 +1,8 @@
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
 import { randomUUID } from 'node:crypto';
 import { TooMany } from '../access/access';
+import { mayKeep } from '../access/routes';
+import { BadRequest } from '../api/errors';
 import { Refusal } from '../../core/base/refusal';
 import { apply } from '../../core/edits/apply';
 import { withLinks } from '../../core/operations/together';
@@ -32,8 +34,8 @@ const MOST_MEANT = 10_000;
 /** What even who may only listen may ask for. */
 const FREE: ReadonlySet<OscDone['type']> = new Set(['subscribe', 'unsubscribe', 'pair', 'bank'] as const);
 
-/** What a controller may do: nothing, hear, or move as well. */
-export type OscRight = 'none' | 'listen' | 'move';
+/** What a controller may do: nothing, hear, move as well, or take back what others have done too, whatever it was. */
+export type OscRight = 'none' | 'listen' | 'move' | 'all';
 
 export interface OscOptions {
   readonly live: Live;
@@ -234,7 +236,7 @@ export class Osc {
         controller.last = heard.message.address;
       } catch (error) {
         // One that goes wrong keeps no other from being done.
-        const told = error instanceof Refusal || error instanceof TooMany;
+        const told = error instanceof Refusal || error instanceof TooMany || error instanceof BadRequest;
         if (!told) log.error({ err: error }, 'A message of a controller went wrong.');
         this.refuse(
           controller,
@@ -301,9 +303,9 @@ export class Osc {
     const now = oscFind(oscRoot(world), leaf.address)[0] ?? leaf;
     const done = now.take!(args);
     if (!done) return;
-    if (right !== 'move' && !FREE.has(done.type))
+    if (right === 'listen' && !FREE.has(done.type))
       throw new Refusal('in-use', 'This machine may listen, and move nothing: its role is set in the page.');
-    if (done.type !== 'edit') return this.act(controller, done);
+    if (done.type !== 'edit') return this.act(controller, done, right);
     this.session = apply(world.session, done.commands).session;
     this.gestures.move(Controller.key(controller), {
       ...done,
@@ -317,7 +319,11 @@ export class Osc {
     controller.moved(leaf.address, done.key, args[0]);
   }
 
-  private async act(controller: Controller, done: Exclude<OscDone, { readonly type: 'edit' }>) {
+  private async act(
+    controller: Controller,
+    done: Exclude<OscDone, { readonly type: 'edit' }>,
+    right: OscRight,
+  ) {
     switch (done.type) {
       case 'play':
       case 'stop':
@@ -329,7 +335,7 @@ export class Osc {
         return this.ask('locate', done.at);
       case 'undo':
       case 'redo':
-        return this.step(done.type);
+        return this.step(done.type, right);
       case 'bank':
         controller.bank = done.bank;
         return;
@@ -370,18 +376,23 @@ export class Osc {
       'No window plays the session: open it in the page, and press play there once.',
     );
   }
-  private async step(kind: 'undo' | 'redo') {
+  private async step(kind: 'undo' | 'redo', right: OscRight) {
+    const may = right === 'all' ? undefined : mayKeep('hands');
     // What rests has been done before it.
     await this.gestures.settle(true);
     for (let n = 0; ; n++)
       try {
         const changeId = randomUUID();
-        await this.options.keep(this.steered.id!, {
-          kind,
-          changeId,
-          revision: this.steered.revision,
-          label: kind,
-        });
+        await this.options.keep(
+          this.steered.id!,
+          {
+            kind,
+            changeId,
+            revision: this.steered.revision,
+            label: kind,
+          },
+          may,
+        );
         break;
       } catch (error) {
         if (!(error instanceof Stale) || n > 5) throw error;

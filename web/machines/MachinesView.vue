@@ -76,7 +76,7 @@ const address = computed(() => {
   return (code.value?.role === 'mix' ? https[0] : http[0]) ?? addresses.value[0] ?? '';
 });
 const link = computed(() =>
-  code.value && address.value ? `${address.value}/pair?code=${code.value.code}` : '',
+  code.value && address.value ? `${address.value}/pair#code=${code.value.code}` : '',
 );
 const picture = ref('');
 watch(link, async (to) => (picture.value = to ? await toDataURL(to, { margin: 2, scale: 5 }) : ''), {

@@ -8,8 +8,8 @@ import { say } from './texts';
 /** A machine that has not been let in says the code. */
 const route = useRoute();
 const router = useRouter();
-const given = route.query.code;
-const code = ref(typeof given === 'string' ? given : '');
+// Behind the #, which is sent to nobody.
+const code = ref(/code=(\d+)/.exec(route.hash)?.[1] ?? '');
 const name = ref(say(navigator.maxTouchPoints > 1 ? 'tablet' : 'computer'));
 const why = ref('');
 const busy = ref(false);
