@@ -128,9 +128,13 @@ describe('the live engine', () => {
     // By plain HTTP it says where a safe line is.
     vi.stubGlobal('isSecureContext', false);
     const own = globalThis.fetch;
-    vi.stubGlobal('fetch', async () => new Response('{"https":["https://192.0.2.7:4811"]}'));
+    const answers = (access: string) =>
+      vi.stubGlobal('fetch', async (...asked: Parameters<typeof fetch>) =>
+        asked[0] === '/api/access' ? new Response(access) : own(...asked),
+      );
+    answers('{"https":["https://192.0.2.7:4811"]}');
     await expect(player.start()).rejects.toThrow(/plain HTTP\. Open https:\/\/192\.0\.2\.7:4811/);
-    vi.stubGlobal('fetch', async () => new Response('{}'));
+    answers('{}');
     await expect(player.start()).rejects.toThrow(/HTTPS alone, or on the machine/);
     vi.stubGlobal('fetch', own);
     vi.stubGlobal('crossOriginIsolated', true);

@@ -83,7 +83,7 @@ watch(link, async (to) => (picture.value = to ? await toDataURL(to, { margin: 2,
   immediate: true,
 });
 const minutes = computed(() =>
-  code.value ? Math.max(1, Math.ceil((code.value.until - now.value.getTime()) / 60_000)) : 0,
+  code.value ? Math.max(1, Math.round((code.value.until - now.value.getTime()) / 60_000)) : 0,
 );
 const roles = ROLES.toReversed().map((value) => ({ title: say(`short_${value}`), value }));
 const when = (iso: string) =>
