@@ -130,7 +130,7 @@ describe('the live engine', () => {
     const own = globalThis.fetch;
     const answers = (access: string) =>
       vi.stubGlobal('fetch', async (...asked: Parameters<typeof fetch>) =>
-        asked[0] === '/api/access' ? new Response(access) : own(...asked),
+        asked[0] === '/api/access' ? { json: async () => JSON.parse(access) as unknown } : own(...asked),
       );
     answers('{"https":["https://192.0.2.7:4811"]}');
     await expect(player.start()).rejects.toThrow(/plain HTTP\. Open https:\/\/192\.0\.2\.7:4811/);
