@@ -48,6 +48,11 @@ const revision = async (page: Page) =>
       revision: number;
     }
   ).revision;
+/** Waits until a window has heard of all that is kept: what it takes back is what was done last. */
+const heard = async (page: Page) =>
+  expect
+    .poll(async () => Number(await page.locator('[data-revision]').getAttribute('data-revision')))
+    .toBe(await revision(page));
 const levels = async (page: Page) =>
   new Map([...(await strips(page)).values()].map((s) => [s.name, s.faderDb]));
 
@@ -81,6 +86,7 @@ test('fingers on a tablet move as many faders at once, each one step of undo; th
   await saved(page);
   await expect.poll(() => revision(page)).toBe(edits + n);
   // One step each, and all are taken back from the other window.
+  await heard(page);
   for (let k = 1; k <= n; k++) {
     await page.keyboard.press('Control+z');
     await expect.poll(() => revision(page)).toBe(edits + n + k);
@@ -257,6 +263,7 @@ test('without the line nothing is moved, and with it again the truth is shown; t
   await touch(other.cdp, 'touchEnd');
   await expect.poll(async () => (await levels(page)).get('Frame drum skin')).toBeGreaterThan(truth!);
   await expect.poll(async () => await shown(t)).toBe(await shown(other));
+  await heard(page);
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await expect.poll(async () => (await levels(page)).get('Frame drum skin')).toBe(truth);

@@ -10,8 +10,9 @@ import { log } from '../log';
 export const CODE_MINUTES = 10;
 /** Wrong codes after which a code is of no use any more, whoever tried; with a million codes, one in fifty thousand finds it. */
 export const MOST_WRONG = 20;
-/** Tries of one address in a minute. */
+/** Tries of one address in a minute, and of all together: addresses can be forged. */
 export const MOST_TRIES = 5;
+const MOST_OF_ALL = 60;
 const LETTERS = 60;
 /** Milliseconds after which it is written down anew that a device was seen. */
 const SEEN_MS = 60_000;
@@ -46,6 +47,7 @@ export class Access {
   private readonly devices = new Map<string, Device>();
   private current: (PairingCode & { wrong: number }) | null = null;
   private readonly tries: RateLimiterMemory;
+  private readonly all: RateLimiterMemory;
   private readonly left = new Set<(id: string) => void>();
   /** By what cookies are signed. */
   keys: readonly string[] = [];
@@ -55,6 +57,7 @@ export class Access {
     read = true,
   ) {
     this.tries = new RateLimiterMemory({ points: MOST_TRIES, duration: 60 });
+    this.all = new RateLimiterMemory({ points: MOST_OF_ALL, duration: 60 });
     this.ready = read ? this.load() : Promise.resolve();
     // Where the database is away it is said by whatever asks next.
     this.ready.catch((err: unknown) => log.warn({ err }, 'Who was let in could not be read.'));
@@ -94,10 +97,13 @@ export class Access {
   async pair(from: string, code: string, name: string, osc = false): Promise<Device> {
     await this.ready;
     try {
+      await this.all.consume('all');
       await this.tries.consume(from);
     } catch (error) {
       if (!(error instanceof RateLimiterRes)) throw error;
-      log.warn({ from }, 'Too many codes were tried from one address.');
+      // Once for each minute: what floods does not fill the log.
+      if (error.consumedPoints === MOST_TRIES + 1 || error.consumedPoints === MOST_OF_ALL + 1)
+        log.warn({ from }, 'Too many codes were tried.');
       throw new TooMany(Math.ceil(error.msBeforeNext / 1000));
     }
     const shown = this.code;

@@ -28,6 +28,8 @@ export interface Live {
   watch(watcher: Watcher): () => void;
   /** Shows in every window where a hand stands that is not a window's; null ends it. */
   hand(session: string, from: string, drag: string, commands: readonly Command[] | null): void;
+  /** Says that somebody has come who is no window: who plays tells where it stands. */
+  greet(session: string, from: string): void;
   /** Asks a window that plays. @returns whether it is there */
   ask(session: string, from: string, asked: Asked): boolean;
   committed(session: string, change: Change): void;
@@ -223,6 +225,7 @@ export function liveSync(
       return () => void watchers.delete(watcher);
     },
     hand: (session, from, drag, commands) => void io.to(session).emit('live', { drag, commands, from }),
+    greet: (session, from) => void io.to(session).emit('joined', { from }),
     ask: (session, from, asked) => askPlayer(io, session, from, asked),
     committed(session, change) {
       io.to(session).emit('commit', change);

@@ -4,6 +4,7 @@ import { keepable } from '../../core/base/text';
 import { apply } from '../../core/edits/apply';
 import type { Command } from '../../core/edits/commands';
 import type { OscDone } from '../../core/osc/address';
+import { withLinks } from '../../core/operations/together';
 import type { Session } from '../../core/session/types';
 import { Stale } from '../sessions/commit';
 
@@ -25,6 +26,8 @@ export type Move = Extract<OscDone, { readonly type: 'edit' }> & {
 interface Gesture {
   readonly id: string;
   readonly client: string;
+  /** The session that it was begun in: another may be steered when it is kept. */
+  readonly session: string;
   readonly controls: Map<string, Move>;
   /** When it moved last. */
   at: number;
@@ -33,24 +36,25 @@ interface Gesture {
 }
 
 export interface GestureHost {
+  /** The session that is steered now. */
+  session(): string;
   /** Shows where a gesture stands, here and in every window; null ends it. */
-  live(gesture: string, commands: readonly Command[] | null): void;
-  /** What links make of an edit. */
+  live(session: string, gesture: string, commands: readonly Command[] | null): void;
+  /** What links make of an edit of what is steered now. */
   linked(commands: readonly Command[]): readonly Command[];
-  /** The session as it is kept. */
-  base(): Session;
-  revision(): number;
+  /** A session as it is kept, with its controls where their lanes have them. @throws Refusal where it is gone */
+  base(session: string): Promise<{ readonly document: Session; readonly revision: number }>;
   keep(
+    session: string,
     request: {
       readonly revision: number;
       readonly changeId: string;
       readonly label: string;
       readonly commands: readonly Command[];
     },
-    client: string,
   ): Promise<unknown>;
-  /** What is known of the session is not what is kept: it is read anew. */
-  stale(): Promise<void>;
+  /** What is known of a session is not what is kept: it is read anew. */
+  stale(session: string): void;
   refused(client: string, error: unknown): void;
 }
 
@@ -85,12 +89,14 @@ export class Gestures {
 
   move(client: string, edit: Move): void {
     const key = `${client} ${edit.key}`;
-    let gesture = this.byControl.get(key);
-    if (!gesture && this.together?.client === client) gesture = this.together.gesture;
+    const here = (g: Gesture | undefined) => (g?.session === this.host.session() ? g : undefined);
+    let gesture = here(this.byControl.get(key));
+    if (!gesture && this.together?.client === client) gesture = here(this.together.gesture);
     if (!gesture) {
       gesture = {
         id: randomUUID(),
         client,
+        session: this.host.session(),
         controls: new Map(),
         at: 0,
         dirty: false,
@@ -110,15 +116,15 @@ export class Gestures {
     return this.host.linked([...g.controls.values()].flatMap((e) => e.commands));
   }
   /** The same made anew on what is kept: what others did to the same insert meanwhile stays. */
-  private keptOf(g: Gesture): readonly Command[] {
-    let session = this.host.base();
+  private keptOf(g: Gesture, document: Session): readonly Command[] {
+    let session = document;
     const all: Command[] = [];
     for (const move of g.controls.values()) {
       const commands = move.anew(session);
       all.push(...commands);
       session = apply(session, commands).session;
     }
-    return this.host.linked(all);
+    return withLinks(document, all);
   }
 
   /** Has what moved be heard. */
@@ -127,7 +133,7 @@ export class Gestures {
       if (g.dirty) {
         g.dirty = false;
         try {
-          this.host.live(g.id, this.liveOf(g));
+          this.host.live(g.session, g.id, this.liveOf(g));
         } catch (error) {
           // What it moved is gone.
           this.drop(g, error);
@@ -136,7 +142,7 @@ export class Gestures {
   }
   private drop(g: Gesture, error: unknown) {
     this.end(g);
-    this.host.live(g.id, null);
+    this.host.live(g.session, g.id, null);
     this.host.refused(g.client, error);
   }
   private end(g: Gesture) {
@@ -168,18 +174,19 @@ export class Gestures {
     let away = 0;
     for (let n = 0; n < MOST_TRIES;) {
       try {
-        const commands = this.keptOf(g);
-        await this.host.keep({ revision: this.host.revision(), changeId, label, commands }, g.client);
+        const { document, revision } = await this.host.base(g.session);
+        const commands = this.keptOf(g, document);
+        await this.host.keep(g.session, { revision, changeId, label, commands });
         break;
       } catch (error) {
         if (error instanceof Stale) {
           n++;
-          await this.host.stale();
+          this.host.stale(g.session);
         } else if (error instanceof Refusal || ++away > MOST_AGAIN) return this.drop(g, error);
         else await new Promise((done) => setTimeout(done, AGAIN_MS));
       }
     }
     this.end(g);
-    this.host.live(g.id, null);
+    this.host.live(g.session, g.id, null);
   }
 }

@@ -394,6 +394,23 @@ describe('OSC over UDP', () => {
     await until(async () => (await lead()).faderDb).toBe(-5);
   });
 
+  it('keeps a move in the session in which it was made, though another is opened meanwhile', async () => {
+    const one = await device();
+    // A copy, in which everything has the same names.
+    const copy = (await server.ask('POST', '/sessions', { name: `Copy ${session}`, sampleRate: 48_000 })).body
+      .id as string;
+    one.put('/strip/Main/level', -11);
+    await rest(60);
+    const page = await window();
+    await page.emitWithAck('join', { session: copy });
+    await until(async () => (await document()).strips.find((s) => s.name === 'Main')!.faderDb).toBe(-11);
+    const other = (await server.ask('GET', `/sessions/${copy}`)).body;
+    expect([other.revision, other.document.strips[0].faderDb]).toEqual([0, 0]);
+    one.put('/session/name');
+    await until(() => one.at('/session/name')).toBe(`Copy ${session}`);
+    await server.ask('DELETE', `/sessions/${copy}`);
+  });
+
   it('steers another session by its name, and has banks for each controller alone', async () => {
     const [one, two] = [await device(), await device()];
     one.put('/bank/size', 2);

@@ -91,20 +91,22 @@ export class Osc {
     this.steered = new Steered(live, read, latest);
     const { steered } = this;
     this.gestures = new Gestures({
-      live(gesture, commands) {
-        steered.move(gesture, commands);
-        if (steered.id) live.hand(steered.id, 'osc', gesture, commands);
+      session: () => steered.id ?? '',
+      live(session, gesture, commands) {
+        if (session === steered.id) steered.move(gesture, commands);
+        live.hand(session, 'osc', gesture, commands);
       },
       linked: (commands) => (steered.base ? withLinks(steered.base, commands) : commands),
-      base() {
-        if (!steered.base) throw new Refusal('unknown', 'The session is not open any more.');
-        return steered.base;
+      async base(session) {
+        if (session === steered.id) await steered.session();
+        // Another may be steered by now: what was moved is kept where it was moved.
+        if (session === steered.id && steered.base)
+          return { document: steered.base, revision: steered.revision };
+        return read(session);
       },
-      revision: () => steered.revision,
-      keep: (request) => keep(steered.id!, { kind: 'edit', ...request }),
-      async stale() {
-        steered.forget();
-        await steered.session();
+      keep: (session, request) => keep(session, { kind: 'edit', ...request }),
+      stale(session) {
+        if (session === steered.id) steered.forget();
       },
       refused: (client, error) => {
         const controller = this.controllers.get(client);
@@ -257,8 +259,11 @@ export class Osc {
     if (!known) {
       known = new Controller(from.address, from.port);
       if (this.controllers.size >= MOST_CONTROLLERS * 4) {
-        const oldest = [...this.controllers].sort(([, a], [, b]) => a.heard - b.heard)[0]!;
-        this.controllers.delete(oldest[0]);
+        // Who is told anything is not pushed out by strangers.
+        const oldest = [...this.controllers]
+          .filter(([, c]) => !c.telling)
+          .sort(([, a], [, b]) => a.heard - b.heard)[0];
+        if (oldest) this.controllers.delete(oldest[0]);
       }
       this.controllers.set(key, known);
     }

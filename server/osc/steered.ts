@@ -36,7 +36,7 @@ export class Steered {
   readonly unwatch: () => void;
 
   constructor(
-    live: Live,
+    private readonly live: Live,
     private readonly read: (id: string) => Promise<KeptSession>,
     private readonly latest: () => Promise<string | null>,
   ) {
@@ -83,7 +83,10 @@ export class Steered {
     if (id === null) return;
     this.id = id;
     const kept = await this.read(id);
-    if (this.id === id) this.kept = kept;
+    if (this.id !== id) return;
+    this.kept = kept;
+    // Who plays it says where it stands.
+    this.live.greet(id, 'osc');
   }
   private take(change: Change) {
     if (!this.kept || change.revision <= this.kept.revision) return;

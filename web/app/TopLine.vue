@@ -114,6 +114,7 @@ const saved = computed(() => {
       :class="saved.bad ? 'caution' : 'soft'"
       role="status"
       :title="saved.text"
+      :data-revision="session.ledger?.revision"
       >{{ saved.text }}</span
     >
     <AsideEdits />

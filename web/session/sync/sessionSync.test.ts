@@ -239,6 +239,22 @@ describe('what others do', () => {
   });
 });
 
+it('hands of others end when the line does: nobody would say that they have let go', () => {
+  const say = (name: string, m?: unknown) => server.on.get(name)!(m);
+  say('live', { from: 'osc', drag: 'a', commands: [level(-1)] });
+  say('live', { from: 'other', drag: 'b', commands: [level(-2)] });
+  say('disconnect');
+  say('disconnect');
+  expect(heard).toEqual([
+    'live osc a 1',
+    'live other b 1',
+    'gone osc',
+    'gone other',
+    'connected false',
+    'connected false',
+  ]);
+});
+
 describe('drags, told to other windows', () => {
   it('are told once a picture, as they stand then, and their end at once', async () => {
     for (let i = 0; i < 100; i++) sync.live('fader', [level(-i)]);

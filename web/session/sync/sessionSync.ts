@@ -62,6 +62,8 @@ export class SessionSync {
   private failures = 0;
   /** Drags that have moved since the other windows were told. */
   private readonly drags = new Map<string, readonly Command[]>();
+  /** Whose hands others were told of. */
+  private readonly hands = new Set<string>();
   private telling: ReturnType<typeof setTimeout> | null = null;
 
   constructor(
@@ -81,16 +83,22 @@ export class SessionSync {
       this.flush();
     });
     this.socket.on('commit', (change: Change) => events.kept(change));
-    this.socket.on('live', (m: { from: string; drag: string; commands: Command[] | null }) =>
-      events.live(m.from, m.drag, m.commands),
-    );
+    this.socket.on('live', (m: { from: string; drag: string; commands: Command[] | null }) => {
+      this.hands.add(m.from);
+      events.live(m.from, m.drag, m.commands);
+    });
     this.socket.on('gone', (m: { from: string }) => events.gone(m.from));
     this.socket.on('preamp', (state: PreampState) => events.preamp(state));
     this.socket.on('deleted', () => events.deleted());
     this.socket.on('playing', (m: Standing & { from: string }) => events.playing(m.from, m));
     this.socket.on('transport', (m: { ask: TransportAsk; at?: number }) => events.asked(m.ask, m.at));
     this.socket.on('joined', () => events.joined());
-    this.socket.on('disconnect', () => events.connected(false));
+    this.socket.on('disconnect', () => {
+      // Nobody is there any more to say that these hands have let go.
+      for (const from of this.hands) events.gone(from);
+      this.hands.clear();
+      events.connected(false);
+    });
   }
 
   /** Says something to the other windows, where the server is reached. */
