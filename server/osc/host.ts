@@ -6,7 +6,8 @@ import type { Live } from '../live/live';
 import { log } from '../log';
 import type { Keep } from '../sessions/keep';
 import { findSession, listSessions } from '../sessions/sessions';
-import { Osc, type OscRight, type OscState } from './osc';
+import { Osc, type OscRight } from './osc';
+import type { OscState } from './state';
 import { keepOscSwitch, readOscSwitch, type OscSwitch } from './switched';
 
 /** OSC as the page switches it. */

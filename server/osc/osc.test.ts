@@ -7,7 +7,7 @@ import { EXAMPLE } from '../../core/formats/oscPage';
 import type { Session } from '../../core/session/types';
 import { startServer, type TestServer } from '../testing/testServer';
 import { SETTLE_MS } from './gestures';
-import type { OscState } from './osc';
+import type { OscState } from './state';
 
 /** A free port, which the server then takes. */
 const freePort = () =>

@@ -1,5 +1,4 @@
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram';
-import { randomUUID } from 'node:crypto';
 import { TooMany } from '../access/access';
 import { mayKeep } from '../access/routes';
 import { BadRequest } from '../api/errors';
@@ -13,11 +12,12 @@ import { encodeOsc, type OscArgument, type OscMessage } from '../../core/wire/os
 import type { Session } from '../../core/session/types';
 import type { Live } from '../live/live';
 import { log } from '../log';
-import { Stale } from '../sessions/commit';
 import type { Keep } from '../sessions/keep';
+import { askPlayer, takeStep } from './acts';
 import { Controller, LAPSES_S } from './controller';
 import { Gestures } from './gestures';
 import { Intake, type Heard } from './intake';
+import type { OscState } from './state';
 import { Steered, type KeptSession } from './steered';
 
 /** Milliseconds between two turns: what came is done, and what changed is told. */
@@ -47,27 +47,6 @@ export interface OscOptions {
   readonly right: (address: string) => OscRight;
   /** Lets a machine in by a code. @returns what it may do from now on @throws Refusal */
   readonly pair: (address: string, code: string) => Promise<OscRight>;
-}
-
-/** What is told of a controller on the page. */
-export interface OscSeen {
-  readonly address: string;
-  readonly port: number;
-  readonly subscribed: boolean;
-  readonly messages: number;
-  readonly last: string;
-  /** Seconds since it said anything. */
-  readonly ago: number;
-}
-export interface OscState {
-  readonly on: boolean;
-  readonly host: string;
-  readonly port: number;
-  readonly session: string | null;
-  readonly controllers: readonly OscSeen[];
-  readonly taken: number;
-  readonly dropped: number;
-  readonly broken: number;
 }
 
 /** Steers the session from controllers that speak OSC over UDP: see docs/osc.md. */
@@ -329,18 +308,24 @@ export class Osc {
     done: Exclude<OscDone, { readonly type: 'edit' }>,
     right: OscRight,
   ) {
+    const { steered } = this;
+    const { live } = this.options;
     switch (done.type) {
       case 'play':
       case 'stop':
-        return this.ask(done.type);
+        return askPlayer(live, steered, done.type);
       case 'loop':
-        if (this.steered.transport.looping !== done.on) this.ask('loop');
+        if (steered.transport.looping !== done.on) askPlayer(live, steered, 'loop');
         return;
       case 'locate':
-        return this.ask('locate', done.at);
+        return askPlayer(live, steered, 'locate', done.at);
       case 'undo':
       case 'redo':
-        return this.step(done.type, right);
+        // What rests has been done before it.
+        await this.gestures.settle(true);
+        await takeStep(this.options.keep, steered, done.type, right === 'all' ? undefined : mayKeep('hands'));
+        this.session = steered.now;
+        return;
       case 'bank':
         controller.bank = done.bank;
         return;
@@ -370,43 +355,6 @@ export class Osc {
       }
     }
   }
-  private ask(ask: 'play' | 'stop' | 'loop' | 'locate', at?: number) {
-    const { player, id } = this.steered;
-    if (player !== null && id !== null) {
-      if (this.options.live.ask(id, 'osc', { to: player, ask, ...(at === undefined ? {} : { at }) })) return;
-      this.steered.left(player);
-    }
-    throw new Refusal(
-      'unknown',
-      'No window plays the session: open it in the page, and press play there once.',
-    );
-  }
-  private async step(kind: 'undo' | 'redo', right: OscRight) {
-    const may = right === 'all' ? undefined : mayKeep('hands');
-    // What rests has been done before it.
-    await this.gestures.settle(true);
-    for (let n = 0; ; n++)
-      try {
-        const changeId = randomUUID();
-        await this.options.keep(
-          this.steered.id!,
-          {
-            kind,
-            changeId,
-            revision: this.steered.revision,
-            label: kind,
-          },
-          may,
-        );
-        break;
-      } catch (error) {
-        if (!(error instanceof Stale) || n > 5) throw error;
-        this.steered.forget();
-        await this.steered.session();
-      }
-    this.session = this.steered.now;
-  }
-
   private tell(controller: Controller, messages: readonly OscMessage[]) {
     this.send({ address: controller.address, port: controller.tellPort }, messages);
   }
