@@ -1,13 +1,17 @@
-import { readCurve, type Curve } from '../core/plan/curve';
+import type { Curve } from '../core/plan/curve';
 import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
+import { roomOf, Seated } from './seated';
+import { Timeline } from './timeline';
 
 interface EngineExports {
   readonly memory: WebAssembly.Memory;
-  run(base: number): void;
+  /** Moves parameters by hand one block on. @returns whether any was not there yet */
+  advance(base: number): boolean;
+  run(base: number, moves: boolean): void;
   runMany(
     base: number,
     feeds: number,
@@ -16,76 +20,11 @@ interface EngineExports {
     takeCount: number,
     first: number,
     blocks: number,
+    moves: boolean,
   ): void;
   arenaStart(): number;
   measure(on: boolean): void;
   stateBytes(processor: number, sampleRate: number): number;
-}
-
-/** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
-class Seated {
-  inputs: Float32Array[][] = [];
-  captures: Float32Array[][] = [];
-  meters: Float32Array[] = [];
-  signals: Float32Array[][] = [];
-  /** A view of two floats a channel: reduction and level heard. */
-  reductions: Float32Array[][] = [];
-  targets = new Float32Array(0);
-  header = new Int32Array(0);
-  /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
-  sourceIn: number[] = [];
-  captureIn: number[] = [];
-  private curves: readonly Curve[] = [];
-  private cursors: Int32Array = new Int32Array(0);
-  /** Frames by which curves run ahead of where parameters are at a block's start: see compilePlan. */
-  private readonly lead: Samples;
-
-  constructor(
-    readonly plan: Plan,
-    readonly base: number,
-  ) {
-    this.follow(plan.curves);
-    this.lead = BLOCK / new Float32Array(plan.words.buffer, plan.words.byteOffset)[HEADER.smoothing]!;
-  }
-
-  /** Has its parameters moved by other curves from now on. */
-  follow(curves: readonly Curve[]) {
-    this.curves = curves;
-    this.cursors = new Int32Array(curves.length);
-  }
-  get following(): readonly Curve[] {
-    return this.curves;
-  }
-  get moves(): boolean {
-    return this.curves.length > 0;
-  }
-  /** Brings the targets of parameters that move to where they are for the block that begins at a frame. */
-  move(frame: Samples) {
-    for (let k = 0; k < this.curves.length; k++)
-      this.cursors[k] = readCurve(this.curves[k]!, frame, this.targets, this.cursors[k]!);
-  }
-  /** Ends the moves of what curves move: it stands where it is wanted at a frame. */
-  settle(frame: Samples, current: Float32Array, previous: Float32Array) {
-    this.move(frame - this.lead);
-    for (const { at, count } of this.curves)
-      for (let i = at; i < at + count; i++) current[i] = previous[i] = this.targets[i]!;
-  }
-
-  /** Makes the views anew; after the memory has grown the old ones are dead. */
-  look(memory: WebAssembly.Memory) {
-    const floats = (at: number, n: number) => new Float32Array(memory.buffer, this.base + at, n);
-    const port = (p: { offset: number; channels: number }) =>
-      Array.from({ length: p.channels }, (_, c) => floats(p.offset + c * BLOCK * 4, BLOCK));
-    this.inputs = this.plan.sources.map(port);
-    this.captures = this.plan.captures.map(port);
-    this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
-    this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));
-    this.reductions = this.plan.reductions.map((r) =>
-      Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
-    );
-    this.header = new Int32Array(memory.buffer, this.base, 16);
-    this.targets = floats(this.header[HEADER.targetsOffset]!, this.plan.targets.length);
-  }
 }
 
 /** Room for many blocks in the engine's own memory, for hosts that have no deadline. */
@@ -127,7 +66,8 @@ export class Engine {
   /** A plan that came while two were crossing over; it is taken up when they have. */
   private waiting: Plan | null = null;
   private batched = false;
-  private frame: Samples = 0;
+  private now: Samples = 0;
+  private readonly timeline = new Timeline();
 
   /** @param module the compiled engine; the same binary in every host */
   constructor(module: WebAssembly.Module) {
@@ -190,33 +130,24 @@ export class Engine {
       return;
     }
     const before = this.live;
-    const base = this.place(plan.bytes, before);
+    const base = this.place(plan, before);
     const memory = this.exports.memory;
     new Uint8Array(memory.buffer, base, plan.bytes).fill(0);
     new Int32Array(memory.buffer, base, plan.words.length).set(plan.words);
-    const seat = new Seated(plan, base);
+    const seat = new Seated(plan, base, this.timeline);
     seat.look(memory);
-    const previous = new Float32Array(
-      memory.buffer,
-      base + plan.words[HEADER.previousOffset]!,
-      plan.targets.length,
-    );
-    const current = new Float32Array(
-      memory.buffer,
-      base + plan.words[HEADER.currentOffset]!,
-      plan.targets.length,
-    );
     seat.targets.set(plan.targets);
-    previous.set(plan.targets);
-    current.set(plan.targets);
-    seat.settle(this.frame, current, previous);
+    seat.previous.set(plan.targets);
+    seat.current.set(plan.targets);
+    seat.drive.follow(plan.curves);
     if (before) {
-      this.inherit(before, seat, current);
+      this.inherit(before, seat);
+      seat.drive.claim();
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
       this.leaving = before;
       this.fade = FADE_BLOCKS;
-    }
+    } else seat.drive.settle(this.now);
     this.live = seat;
   }
 
@@ -227,23 +158,32 @@ export class Engine {
       for (const { at, values } of runs) targets.set(values, at);
       this.waiting = { ...this.waiting, curves: merged(before, curves) };
     } else if (this.live) {
-      for (const { at, values } of runs) this.live.targets.set(values, at);
-      if (curves.length) this.live.follow(merged(this.live.following, curves));
+      const { live } = this;
+      for (const { at, values } of runs) live.targets.set(values, at);
+      live.atRest = false;
+      if (curves.length) live.drive.follow(merged(live.drive.curves, curves));
+      else live.drive.claim();
     }
   }
 
   /**
-   * Says where in the song the next block begins; from there it goes on by itself.
-   * @param settled whether what lanes move stands there at once, as at the start of a print, or gets there as a hand would
+   * Says where in the song the next block is; from there it goes on by itself.
+   * @param settled whether all that lanes move stands there at once, as at the start of a print, or gets there as by a jump
+   * @param within frames of the block after which it is there
    */
-  seek(frame: Samples, settled = false): void {
-    this.frame = frame;
-    const live = this.live;
-    if (!settled || !live?.moves) return;
-    const { buffer } = this.exports.memory;
-    const table = (at: number) =>
-      new Float32Array(buffer, live.base + live.header[at]!, live.plan.targets.length);
-    live.settle(frame, table(HEADER.currentOffset), table(HEADER.previousOffset));
+  seek(frame: Samples, settled = false, within: Samples = 0): void {
+    if (settled) {
+      this.timeline.settle(this.now, frame);
+      this.live?.drive.settle(this.now);
+    } else if (this.timeline.leap(this.now + within, frame, true)) this.leapt();
+  }
+  /** Says that the song stands still at a frame. */
+  rest(frame: Samples): void {
+    if (this.timeline.leap(this.now, frame, false)) this.leapt();
+  }
+  private leapt() {
+    this.live?.drive.leapt();
+    this.leaving?.drive.leapt();
   }
 
   /**
@@ -254,7 +194,7 @@ export class Engine {
     const seat = this.live!;
     const { plan, base } = seat;
     const ports = [...plan.sources, ...plan.captures];
-    const tables = (base + plan.bytes + 15) & ~15;
+    const tables = (base + plan.bytes + roomOf(plan) + 15) & ~15;
     let end = (tables + ports.length * PORT_BYTES + 15) & ~15;
     const rooms = ports.map(({ channels }) => {
       const at = end;
@@ -274,13 +214,15 @@ export class Engine {
       inputs: views.slice(0, feeds),
       outputs: views.slice(feeds),
       run: (first, count) => {
-        // Lanes are read a block at a time; what none moves goes in one call.
-        const step = seat.moves ? 1 : count;
         peaks.fill(0);
-        for (let done = 0; done < count; done += step) {
-          seat.move(this.frame);
-          this.exports.runMany(base, tables, feeds, takes, ports.length - feeds, first + done, step);
-          this.frame += step * BLOCK;
+        for (let done = 0; done < count;) {
+          const moves = this.bring(seat);
+          // A block at a time while anything moves; else as many as nothing moves in.
+          const still = seat.drive.any ? seat.drive.stillFor(this.now) / BLOCK : count;
+          const step = moves ? 1 : Math.max(1, Math.min(count - done, still));
+          this.exports.runMany(base, tables, feeds, takes, ports.length - feeds, first + done, step, moves);
+          this.now += step * BLOCK;
+          done += step;
           for (let k = 0; k < peaks.length; k++)
             peaks[k] = Math.max(peaks[k]!, floats[k * (PORT_BYTES / 4) + 3]!);
         }
@@ -340,11 +282,9 @@ export class Engine {
     if (!live) return;
     const leaving = this.leaving;
     if (leaving) this.feedLeaving(live, leaving);
-    live.move(this.frame);
-    this.exports.run(live.base);
+    this.exports.run(live.base, this.bring(live));
     if (leaving) {
-      leaving.move(this.frame);
-      this.exports.run(leaving.base);
+      this.exports.run(leaving.base, this.bring(leaving));
       this.crossOver(live, leaving);
       if (--this.fade <= 0) {
         this.leaving = null;
@@ -355,7 +295,19 @@ export class Engine {
         }
       }
     }
-    this.frame += BLOCK;
+    this.now += BLOCK;
+  }
+  /** Brings a plan's parameters to where they go in the next block. @returns whether any of them moves in it */
+  private bring(seat: Seated): boolean {
+    let moves = false;
+    if (!seat.atRest) {
+      moves = this.exports.advance(seat.base);
+      seat.atRest = !moves;
+    }
+    if (!seat.drive.any || !seat.drive.move(this.now)) return moves;
+    // What it set down for this block is to be taken back in the next.
+    seat.atRest = false;
+    return true;
   }
 
   private feedLeaving(live: Seated, leaving: Seated) {
@@ -392,7 +344,7 @@ export class Engine {
   }
 
   /** Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves. */
-  private inherit(before: Seated, seat: Seated, current: Float32Array) {
+  private inherit(before: Seated, seat: Seated) {
     const memory = new Uint8Array(this.exports.memory.buffer);
     const states = new Map(before.plan.states.map((s) => [s.key, s]));
     for (const state of seat.plan.states) {
@@ -404,23 +356,22 @@ export class Engine {
           before.base + old.offset + old.bytes,
         );
     }
-    const old = new Float32Array(
-      this.exports.memory.buffer,
-      before.base + before.plan.words[HEADER.currentOffset]!,
-      before.plan.targets.length,
-    );
     const at = new Map(before.plan.params.map((p) => [p.key, p]));
     for (const run of seat.plan.params) {
       const was = at.get(run.key);
-      if (was?.count === run.count) current.set(old.subarray(was.at, was.at + was.count), run.at);
+      if (was?.count !== run.count) continue;
+      seat.current.set(before.current.subarray(was.at, was.at + was.count), run.at);
+      seat.ends.set(before.ends.subarray(was.at, was.at + was.count), run.at);
     }
   }
 
   /** Finds room beside the running plan, below it where it fits, else above. */
-  private place(bytes: number, before: Seated | null): number {
+  private place(plan: Plan, before: Seated | null): number {
+    const bytes = plan.bytes + roomOf(plan);
     const start = this.exports.arenaStart();
     let base = start;
-    if (before && start + bytes > before.base) base = Math.max(start, before.base + before.plan.bytes);
+    if (before && start + bytes > before.base)
+      base = Math.max(start, before.base + before.plan.bytes + roomOf(before.plan));
     this.grow(base + bytes);
     return base;
   }

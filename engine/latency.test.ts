@@ -42,9 +42,9 @@ const session: Session = {
 describe('paths of different latency', () => {
   it('wait for the latest before they add', () => {
     const l = latencies(session, lateBy);
-    expect(l.get('bus')).toEqual({ input: 100, pre: 137, post: 137 });
+    expect(l.get('bus')).toMatchObject({ input: 100, pre: 137, post: 137 });
     expect(l.get('main')!.input).toBe(137);
-    expect(l.get('b')).toEqual({ input: 0, pre: 0, post: 0 });
+    expect(l.get('b')).toMatchObject({ input: 0, pre: 0, post: 0 });
   });
 
   it('are delayed by as much in the engine, so that all copies of all strips arrive at one frame', () => {

@@ -55,7 +55,7 @@ export async function measure(request: MeasureRequest): Promise<Measurement> {
   const from = Math.max(0, Math.floor((start - PRE_ROLL_SECONDS * session.sampleRate) / BLOCK) * BLOCK);
   const plan = compilePlan(session, { capture: levels ? session.strips.map((s) => s.id) : [] });
   const engine = new Engine(request.module);
-  engine.seek(from);
+  engine.seek(from, true);
   engine.load(plan);
   const strips = stripMap(session);
   const sources = plan.sources.map((s) => strips.get(s.strip)!);

@@ -1,3 +1,4 @@
+import { isMuted } from '../groups/vca';
 import { gainOf } from '../levels/decibels';
 import { edgeGains } from '../routing/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
@@ -195,11 +196,11 @@ function meetingsOf(c: Context): readonly Meeting[] {
     return t;
   };
   for (const output of c.session.strips) {
-    if (output.kind !== 'output' || output.mute || !output.out.on) continue;
+    if (output.kind !== 'output' || isMuted(c.session, output) || !output.out.on) continue;
     const down = new Map<Id, Copies>([[output.id, tapsOf(output).post]]);
     for (let i = order.length - 1; i >= 0; i--) {
       const strip = c.strips.get(order[i]!)!;
-      if (strip.id === output.id || strip.mute) continue;
+      if (strip.id === output.id || isMuted(c.session, strip)) continue;
       // Nothing comes from before a source, so that only ways which meet in time are of interest.
       if (
         strip.kind === 'source' &&

@@ -1,3 +1,4 @@
+import { isMuted } from '../groups/vca';
 import { mainOutput } from '../session/lookup';
 import type { Command } from '../edits/commands';
 import { isTrigger } from '../naming/suggest';
@@ -64,7 +65,7 @@ export const heardKey: Rule = {
   title: 'A key that is heard',
   *find({ session, keys, effective, reachesOutput }) {
     for (const s of session.strips) {
-      if (!keys.has(s.id) || !isTrigger(s) || s.mute || !reachesOutput.has(s.id)) continue;
+      if (!keys.has(s.id) || !isTrigger(s) || isMuted(session, s) || !reachesOutput.has(s.id)) continue;
       const commands: Command[] = [];
       if (s.out.on && s.out.to !== null && effective(s) !== null)
         commands.push({ type: 'strip.out', id: s.id, out: { ...s.out, on: false } });

@@ -1,4 +1,4 @@
-import { holdersOf } from '../groups/vca';
+import { holdersOf, isMuted } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import type { Command } from '../edits/commands';
 import { signalGraph } from '../session/graph';
@@ -112,7 +112,7 @@ export const preFaderLeft: Rule = {
   title: 'A pre-fader send that goes on',
   *find({ session, strips, effective, reachesOutput }) {
     for (const s of session.strips) {
-      if (s.mute || s.trimDb === null || effective(s) !== null) continue;
+      if (isMuted(session, s) || s.trimDb === null || effective(s) !== null) continue;
       const sends = s.sends.filter(
         (x) => x.on && x.levelDb !== null && x.tap !== 'post' && reachesOutput.has(x.to),
       );

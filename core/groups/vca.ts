@@ -90,6 +90,10 @@ export function vcaOffset(session: Session, strip: Id): Decibels {
   return offset;
 }
 
+/** Whether a strip is muted, by itself or by a VCA that holds it: the two are the same, and silence all that leaves it. */
+export const isMuted = (session: Session, strip: Strip): boolean =>
+  strip.mute || holdersOf(session, strip.id).some((v) => v.mute);
+
 /** A loop among VCAs as ids, first repeated at the end; null when there is none. */
 export function vcaLoop(vcas: readonly Vca[]): readonly Id[] | null {
   const byId = new Map(vcas.map((v) => [v.id, v]));

@@ -3,7 +3,7 @@ import { signalRanks } from '../session/order';
 import { audibleStrips } from '../routing/solo';
 import { stripMap } from '../session/lookup';
 import type { Session } from '../session/types';
-import type { Hertz, Id, Samples } from '../base/units';
+import type { Hertz, Id } from '../base/units';
 import { CurveDrawing, type Curve } from './curve';
 import { align, Emitter } from './emitter';
 import { BLOCK, HEADER, HEADER_BYTES, OP } from './layout';
@@ -21,22 +21,15 @@ export interface CompileOptions {
   readonly meters?: boolean;
 }
 
-/** Time constant of parameter moves. */
-const SMOOTHING_SECONDS = 0.006;
+/**
+ * Time constant of moves by hand: a parameter follows as a critically damped spring does, x'' = -2 x'/T - (x - target)/T^2,
+ * so that it sets off and arrives without a corner. Half of a step is done after 1.7 T, 99 % after 6.6 T.
+ */
+const SMOOTHING_SECONDS = 0.004;
 /** Fall of a peak reading, 20 dB in 1.7 s: IEC 60268-10, Type I (from memory). */
 const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */
 const RMS_SECONDS = 0.3;
-
-/**
- * Frames by which curves run ahead of the block that they are read for. Parameters move by a one-pole filter that closes the
- * share s of the gap in each block; of a steady move it lies (1 - s)/s blocks behind (its lag, from y += s (x - y)), and a
- * block ends one block later than it begins: 1/s blocks together.
- */
-const leadOf = (sampleRate: Hertz): Samples => {
-  const share = 1 - Math.exp(-BLOCK / sampleRate / SMOOTHING_SECONDS);
-  return BLOCK / share;
-};
 
 /**
  * Gathers what the parameters of a session depend on.
@@ -63,7 +56,7 @@ export function planFacts(session: Session, options: CompileOptions = {}, before
 export function drawingOf({ recipe }: PlacedRun, sampleRate: Hertz): CurveDrawing | null {
   const { lanes, make, behind } = recipe;
   if (lanes.length === 0) return null;
-  return new CurveDrawing(lanes, make, sampleRate, behind - leadOf(sampleRate));
+  return new CurveDrawing(lanes, make, sampleRate, behind);
 }
 
 /** A plan whose curves are not drawn yet, with the runs that they would move. */
@@ -99,7 +92,10 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   const targetsAt = align(emitter.words.length * 4);
   const previousAt = targetsAt + count * 4;
   const currentAt = previousAt + count * 4;
-  const audioAt = align(currentAt + count * 4);
+  const startsAt = currentAt + count * 4;
+  const endsAt = startsAt + count * 4;
+  const pathsAt = endsAt + count * 4;
+  const audioAt = align(pathsAt + count * 4);
   emitter.relocate(audioAt);
   const words = new Int32Array(emitter.words);
   const floats = new Float32Array(words.buffer);
@@ -108,9 +104,13 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   words[HEADER.targetsOffset] = targetsAt;
   words[HEADER.previousOffset] = previousAt;
   words[HEADER.currentOffset] = currentAt;
+  words[HEADER.startsOffset] = startsAt;
+  words[HEADER.endsOffset] = endsAt;
+  words[HEADER.pathsOffset] = pathsAt;
   words[HEADER.sampleRate] = session.sampleRate;
   const block = BLOCK / session.sampleRate;
-  floats[HEADER.smoothing] = 1 - Math.exp(-block / SMOOTHING_SECONDS);
+  floats[HEADER.smoothing] = Math.exp(-block / SMOOTHING_SECONDS);
+  floats[HEADER.hurry] = block / SMOOTHING_SECONDS;
   floats[HEADER.peakFall] = 10 ** ((-PEAK_FALL_DB_PER_SECOND * block) / 20);
   floats[HEADER.rmsShare] = 1 - Math.exp(-block / RMS_SECONDS);
 

@@ -1,14 +1,15 @@
 import type { When } from '../automation/at';
 import type { Lane } from '../session/types';
 import type { Hertz, Samples, Seconds } from '../base/units';
-import { BLOCK } from './layout';
 
 /** How a run of parameters moves with time: straight between its knots, as it stands before the first and after the last. */
 export interface Curve {
   /** First parameter that it moves, and how many. */
   readonly at: number;
   readonly count: number;
-  /** Frames of the knots, rising; two at one frame are a jump. */
+  /** Frames by which the signal that it works on lies behind the stems. */
+  readonly behind: Samples;
+  /** Frames of the song at which the knots stand, rising; two at one frame are a jump. */
   readonly frames: Float64Array;
   /** `count` values a knot. */
   readonly values: Float32Array;
@@ -16,8 +17,11 @@ export interface Curve {
 
 /** A straight line may stray from what is wanted by about this share of it: 0.01 dB of a gain. */
 const TOLERANCE = 0.001;
-/** And by this much of nothing: -100 dB. */
-const FLOOR = 1e-5;
+/** And by this much of nothing: -180 dB. */
+const FLOOR = 1e-9;
+/** Frames that a straight line takes at least, and how near to one a time counts as on it. */
+const LEAST = 1;
+const NEAR = 1e-6;
 
 /** How far a straight line strays from what is wanted at a share of its way, in tolerances; 1 is just right. */
 function astray(
@@ -33,6 +37,10 @@ function astray(
   }
   return worst;
 }
+
+/** Whether values lie within a factor of two of each other, so that what is near to one is as near to the other. */
+const alike = (a: readonly number[], b: readonly number[]) =>
+  a.every((x, i) => 2 * Math.abs(x) >= Math.abs(b[i]!) && 2 * Math.abs(b[i]!) >= Math.abs(x));
 
 /** Seconds at which any of the lanes has a point, rising. */
 function knotsOf(lanes: readonly Lane[]): Float64Array {
@@ -55,8 +63,7 @@ interface Piece {
 }
 
 /**
- * What parameters do over time, drawn as straight lines, each as long as it keeps close to what is wanted, and at least a
- * block. The stretch between two points of the lanes can be drawn without the others, so that a host may begin with what it
+ * What parameters do over time, drawn as straight lines, each as long as it keeps close to what is wanted. The stretch between two points of the lanes can be drawn without the others, so that a host may begin with what it
  * plays next.
  */
 export class CurveDrawing {
@@ -70,13 +77,13 @@ export class CurveDrawing {
 
   /**
    * @param lanes whose points are where it bends
-   * @param shift frames by which the engine needs the values later (or, negative, earlier)
+   * @param behind frames by which the signal that it works on lies behind the stems
    */
   constructor(
     lanes: readonly Lane[],
     private readonly make: (when: When) => readonly number[],
     private readonly sampleRate: Hertz,
-    private readonly shift: Samples,
+    private readonly behind: Samples,
   ) {
     this.knots = knotsOf(lanes);
     this.pieces = new Array<Piece | undefined>(this.knots.length);
@@ -148,14 +155,14 @@ export class CurveDrawing {
     }
     const size = values.length / frames.length;
     const still = this.whole && values.every((v, i) => v === values[i % size]);
-    this.made = frames.length === 0 || still ? null : { count: size, frames, values };
+    this.made = frames.length === 0 || still ? null : { count: size, behind: this.behind, frames, values };
   }
 
   private piece(k: number): Piece {
     const frames: number[] = [];
     const values: number[] = [];
     const put = (time: Seconds, list: readonly number[]) => {
-      frames.push(time * this.sampleRate + this.shift);
+      frames.push(time * this.sampleRate);
       for (const v of list) values.push(v);
     };
     const time = this.knots[k]!;
@@ -178,8 +185,9 @@ export class CurveDrawing {
     put: (time: Seconds, list: readonly number[]) => void,
   ): void {
     const span = t1 - t0;
-    const least = BLOCK / this.sampleRate;
-    if (span <= least) return;
+    const least = LEAST / this.sampleRate;
+    // It is read at frames: where none lies between, there is nothing to draw.
+    if (Math.floor(t0 * this.sampleRate + NEAR) + 1 > t1 * this.sampleRate - NEAR) return;
     const get = (time: Seconds) => this.make({ time, side: 'after' });
     const middle = get((t0 + t1) / 2);
     const half = astray(v0, v1, 0.5, middle);
@@ -188,15 +196,23 @@ export class CurveDrawing {
     const worst = Math.max(half, quarter, last);
     if (worst <= 1) return;
     // A chord of an even bow strays by the square of its length, so many pieces bring it near; at its quarters it strays by
-    // three quarters of what it does in the middle. Where it does not, there is a bend: each piece is looked at again.
-    const even = Math.abs(quarter - 0.75 * half) < 0.15 * half && Math.abs(last - 0.75 * half) < 0.15 * half;
+    // three quarters of what it does in the middle. Where it does not, or a piece strays in its middle, there is a bend: pieces are looked
+    // at again.
+    const even =
+      Math.abs(quarter - 0.75 * half) < 0.15 * half &&
+      Math.abs(last - 0.75 * half) < 0.15 * half &&
+      alike(v0, v1);
     const pieces = Math.min(Math.ceil(span / least), Math.max(2, Math.ceil(Math.sqrt(worst))));
     let time = t0;
     let value = v0;
     for (let k = 1; k <= pieces; k++) {
-      const end = k === pieces ? t1 : t0 + (span * k) / pieces;
-      const there = k === pieces ? v1 : k * 2 === pieces ? middle : get(end);
-      if (!even) this.between(time, value, end, there, put);
+      // On a frame: that is where it is read.
+      const onFrame = Math.round((t0 + (span * k) / pieces) * this.sampleRate) / this.sampleRate;
+      if (k < pieces && (onFrame <= time || onFrame >= t1)) continue;
+      const end = k === pieces ? t1 : onFrame;
+      const there = k === pieces ? v1 : get(end);
+      const bends = !even || astray(value, there, 0.5, get((time + end) / 2)) > 1;
+      if (bends && (time !== t0 || end !== t1)) this.between(time, value, end, there, put);
       if (k < pieces) put(end, there);
       time = end;
       value = there;
@@ -205,12 +221,10 @@ export class CurveDrawing {
 }
 
 /**
- * Reads a curve at a frame into a table of parameters.
- * @param cursor where the last reading found its place; any number will do
- * @returns where this one did
+ * How many knots stand at a frame of the song or before it.
+ * @param cursor what was found last; any number will do
  */
-export function readCurve(curve: Curve, frame: Samples, into: Float32Array, cursor: number): number {
-  const { frames, values, count, at } = curve;
+export function knotsUntil(frames: Float64Array, frame: Samples, cursor: number): number {
   const n = frames.length;
   let next = cursor;
   if (next > n || (next > 0 && frames[next - 1]! > frame)) next = 0;
@@ -223,6 +237,18 @@ export function readCurve(curve: Curve, frame: Samples, into: Float32Array, curs
       else high = mid;
     }
   } else while (next < n && frames[next]! <= frame) next++;
+  return next;
+}
+
+/**
+ * Reads a curve at a frame into a table of parameters.
+ * @param cursor where the last reading found its place; any number will do
+ * @returns where this one did
+ */
+export function readCurve(curve: Curve, frame: Samples, into: Float32Array, cursor: number): number {
+  const { frames, values, count, at } = curve;
+  const n = frames.length;
+  const next = knotsUntil(frames, frame, cursor);
   if (next === 0 || next === n) {
     const from = (next === 0 ? 0 : n - 1) * count;
     for (let i = 0; i < count; i++) into[at + i] = values[from + i]!;

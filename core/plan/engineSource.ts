@@ -3,7 +3,7 @@
 import type { Processor } from '../processors/description';
 import { engineCodeOf, processors } from '../processors/registry';
 import { newSession } from '../session/defaults';
-import { placesOf } from './engineParams';
+import { inOneRow, placesOf } from './engineParams';
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS, OP, RING_HEADER_BYTES } from './layout';
 
 const capitals = (name: string) => name.replace(/[A-Z]/g, (c) => `_${c}`).toUpperCase();
@@ -49,6 +49,20 @@ function dispatchPage(): string {
       '  switch (code) {',
       ...choose(all, (type) => `return ${type}.bytes(sampleRate);`),
       '    default: return 0;',
+      '  }',
+      '}',
+      '/** Parameters that a processor has. */',
+      'export function paramsOf(code: i32): i32 {',
+      '  switch (code) {',
+      ...all.map((p) => `    case ${p.code}: return ${inOneRow(p.engineParams({}, newSession(''))).length};`),
+      '    default: return 0;',
+      '  }',
+      '}',
+      '/** The fewest frames that it computes at once. */',
+      'export function finestOf(code: i32): i32 {',
+      '  switch (code) {',
+      ...choose(all, (type) => `return ${type}.FINEST;`),
+      '    default: return 1;',
       '  }',
       '}',
       '/** Whether a processor listens to its key, or to its own signal in place of one. */',

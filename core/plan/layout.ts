@@ -14,7 +14,7 @@ export const HEADER = {
   targetsOffset: 2,
   previousOffset: 3,
   currentOffset: 4,
-  /** float: share of the way to its target that a parameter goes in one block */
+  /** float: e^(-a), a the blocks of a parameter's time constant in one block; see SMOOTHING_SECONDS */
   smoothing: 5,
   /** engine: how often a processor gave a value that is not finite */
   faults: 6,
@@ -25,6 +25,13 @@ export const HEADER = {
   peakFall: 9,
   /** float: share of the new block in the mean square */
   rmsShare: 10,
+  /** float: a */
+  hurry: 11,
+  /** How fast parameters move by hand, a block, at its start and at its end. */
+  startsOffset: 12,
+  endsOffset: 13,
+  /** What a parameter does in a block: 0 goes straight, 1 moves by hand, else where its 128 values stand (+1: a jump). */
+  pathsOffset: 14,
 } as const;
 export const HEADER_BYTES = 64;
 
@@ -53,6 +60,8 @@ export const OP = {
   take: 9,
   /** destination (2 channels), then source (1 channel) and param (left, right) of each of four: as four mixes without delay */
   mixFour: 10,
+  /** buffer, channels, delay frames, ring offset, ring frames: holds a strip's signal back */
+  wait: 11,
 } as const;
 
 /** Words of each op, its code included. */
@@ -68,6 +77,7 @@ export const OP_WORDS = {
   lanes: 4 + 4 * 12,
   take: 4,
   mixFour: 10,
+  wait: 6,
 } as const;
 
 /** Channels that one vector holds. */

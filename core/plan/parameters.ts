@@ -8,7 +8,7 @@ import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
 import { inOneRow } from './engineParams';
-import type { LatencyOf, StripLatency } from '../routing/latency';
+import { insertLatencyIn, type LatencyOf, type StripLatency } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
 import type { Id, Samples } from '../base/units';
@@ -65,17 +65,32 @@ export const keyOf = {
   capture: (strip: Strip) => `${strip.id}/capture`,
 };
 
+/** Whether a strip is muted, by itself or by a VCA that holds it: both silence all that leaves it. */
+function mutingOf(facts: PlanFacts, strip: Strip) {
+  const vcas = holdersOf(facts.session, strip.id);
+  return {
+    lanes: [
+      own(strip, 'mute'),
+      ...vcas.filter(vcaAutomated).map((v) => onlyLanes(v.lanes, 'mute')),
+    ] as readonly Lanes[],
+    inputs: [strip.mute, ...vcas.map((v) => v.mute), ...vcas.map((v) => v.lanes.mute)] as readonly unknown[],
+    at: (when: When | null) => ownAt(strip, when).mute || vcas.some((v) => vcaAt(v, when).mute),
+  };
+}
+
 function sendRecipe(facts: PlanFacts, strip: Strip, send: Send): Recipe {
   const { panLaw } = facts.session;
   const { tap } = send;
   const { channels } = strip;
   const to = facts.strips.get(send.to)!;
   const heard = facts.audible.has(strip.id);
+  const muting = mutingOf(facts, strip);
   return recipe(
     keyOf.send(strip, send),
-    [own(strip, 'mute', ...(tap === 'post' ? ['pan'] : [])), followed(strip, send.lanes)],
-    facts.late.get(strip.id)![tap],
-    [panLaw, to.channels, heard, channels, strip.pan, strip.mute, tap, send.levelDb, send.pan, send.on],
+    [own(strip, ...(tap === 'post' ? ['pan'] : [])), ...muting.lanes, followed(strip, send.lanes)],
+    // What waits for later paths waits before its gain.
+    facts.late.get(send.to)!.input,
+    [panLaw, to.channels, heard, channels, strip.pan, tap, send.levelDb, send.pan, send.on, ...muting.inputs],
     (when) => {
       const now = ownAt(strip, when);
       const x = sendValuesAt(strip, send, when);
@@ -84,26 +99,28 @@ function sendRecipe(facts: PlanFacts, strip: Strip, send: Send): Recipe {
         levelDb: x.levelDb,
         pan: x.pan,
       });
-      const on = x.on && heard && !now.mute ? 1 : 0;
+      const on = x.on && heard && !muting.at(when) ? 1 : 0;
       return [l * on, r * on];
     },
   );
 }
 
-function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert, from: Samples): Generator<Recipe> {
+function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert): Generator<Recipe> {
   const { session } = facts;
+  const { input, output } = insertLatencyIn(facts.late.get(strip.id)!, insert.id);
   const lanes = followed(strip, insert.lanes);
   yield recipe(
     keyOf.insert(strip, insert),
     [lanesBut(lanes, 'on', 'mix')],
-    from,
+    input,
     [session.tempo, insert.params],
     (when) => inOneRow(processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session)),
   );
   yield recipe(
     keyOf.mix(strip, insert),
     [onlyLanes(lanes, 'on', 'mix')],
-    from,
+    // The processed signal and the dry one, which waits for it, meet where it leaves.
+    output,
     [insert.on, insert.mix],
     (when) => {
       const now = insertAt(strip, insert, when);
@@ -133,19 +150,27 @@ function faderRecipe(facts: PlanFacts, strip: Strip): Recipe {
 }
 
 /** Gains by which a strip leaves for so many channels. */
-function leavingRecipe(facts: PlanFacts, key: string, strip: Strip, to: Channels, on: boolean): Recipe {
+function leavingRecipe(
+  facts: PlanFacts,
+  key: string,
+  strip: Strip,
+  to: Channels,
+  on: boolean,
+  behind: Samples,
+): Recipe {
   const { panLaw } = facts.session;
   const { channels } = strip;
   const heard = facts.audible.has(strip.id);
+  const muting = mutingOf(facts, strip);
   return recipe(
     key,
-    [own(strip, 'pan', 'mute')],
-    facts.late.get(strip.id)!.post,
-    [panLaw, to, on, heard, channels, strip.pan, strip.mute],
+    [own(strip, 'pan'), ...muting.lanes],
+    behind,
+    [panLaw, to, on, heard, channels, strip.pan, ...muting.inputs],
     (when) => {
       const now = ownAt(strip, when);
       const [l, r] = edgeGains(panLaw, { channels, pan: now.pan }, to, null);
-      const open = on && heard && !now.mute ? 1 : 0;
+      const open = on && heard && !muting.at(when) ? 1 : 0;
       return [l * open, r * open];
     },
   );
@@ -157,12 +182,11 @@ function leavingRecipe(facts: PlanFacts, key: string, strip: Strip, to: Channels
  */
 export function* recipesOf(facts: PlanFacts, strip: Strip): Generator<Recipe> {
   const late = facts.late.get(strip.id)!;
-  let from = late.input;
   for (const stage of stagesOf(strip))
     switch (stage.at) {
       case 'input': {
         const matrix = inputMatrix(strip);
-        yield recipe(keyOf.input(strip), [], from, [strip.channels, ...matrix], () =>
+        yield recipe(keyOf.input(strip), [], late.input, [strip.channels, ...matrix], () =>
           strip.channels === 2 ? matrix : [matrix[0]],
         );
         break;
@@ -171,15 +195,14 @@ export function* recipesOf(facts: PlanFacts, strip: Strip): Generator<Recipe> {
         for (const send of strip.sends) if (send.tap === stage.tap) yield sendRecipe(facts, strip, send);
         break;
       case 'insert':
-        yield* insertRecipes(facts, strip, stage.insert, from);
-        from += facts.latencyOf(stage.insert, facts.session.sampleRate);
+        yield* insertRecipes(facts, strip, stage.insert);
         break;
       case 'fader':
         yield faderRecipe(facts, strip);
         break;
       case 'pan':
         if (strip.channels === 2)
-          yield recipe(keyOf.pan(strip), [own(strip, 'pan')], from, [strip.pan], (when) =>
+          yield recipe(keyOf.pan(strip), [own(strip, 'pan')], late.post, [strip.pan], (when) =>
             balance(ownAt(strip, when).pan),
           );
         break;
@@ -187,7 +210,8 @@ export function* recipesOf(facts: PlanFacts, strip: Strip): Generator<Recipe> {
         const { out } = strip;
         if (out.to !== null) {
           const { channels } = facts.strips.get(out.to)!;
-          yield leavingRecipe(facts, keyOf.out(strip, out.to), strip, channels, out.on);
+          const { input } = facts.late.get(out.to)!;
+          yield leavingRecipe(facts, keyOf.out(strip, out.to), strip, channels, out.on, input);
         }
         const channels = facts.captured.get(strip.id);
         if (channels !== undefined)
@@ -197,6 +221,7 @@ export function* recipesOf(facts: PlanFacts, strip: Strip): Generator<Recipe> {
             strip,
             channels,
             strip.kind !== 'output' || out.on,
+            late.post,
           );
       }
     }

@@ -1,5 +1,6 @@
 import { pannedChannels } from '../routing/edgeGains';
 import { engineCodeOf, processorOf } from '../processors/registry';
+import { insertLatencyIn } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Strip, Tap } from '../session/types';
 import type { Id, Samples } from '../base/units';
@@ -46,7 +47,7 @@ export class StripWalk {
   /** A strip's work as steps; those of packed inserts are left open for what may share their operation. */
   stepsOf(strip: Strip): readonly Step[] {
     const steps: Step[] = [];
-    let late = this.facts.late.get(strip.id)!.input;
+    const late = this.facts.late.get(strip.id)!;
     for (const stage of stagesOf(strip))
       switch (stage.at) {
         case 'input':
@@ -57,9 +58,9 @@ export class StripWalk {
           break;
         case 'insert': {
           const { insert } = stage;
-          const from = late;
-          steps.push(isPacked(insert) ? { strip, insert, late } : () => this.process(strip, insert));
-          late = from + this.latencyOf(insert);
+          const { wait, input } = insertLatencyIn(late, insert.id);
+          if (wait > 0) steps.push(() => this.wait(strip, insert, wait));
+          steps.push(isPacked(insert) ? { strip, insert, late: input } : () => this.process(strip, insert));
           break;
         }
         case 'fader':
@@ -82,6 +83,12 @@ export class StripWalk {
   }
   private gain(strip: Strip, key: string) {
     this.emitter.emit(OP.gain, this.at(strip.id), strip.channels, this.table.at(strip, key));
+  }
+
+  /** Holds a strip's signal back until the key of its next insert is there. */
+  private wait(strip: Strip, insert: Insert, frames: Samples) {
+    const ring = this.emitter.ring(`${keyOf.insert(strip, insert)}/wait`, frames, strip.channels);
+    this.emitter.emit(OP.wait, this.at(strip.id), strip.channels, frames, { at: ring.at }, ring.frames);
   }
 
   private input(strip: Strip) {

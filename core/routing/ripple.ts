@@ -1,4 +1,4 @@
-import { effectiveLevel } from '../groups/vca';
+import { effectiveLevel, isMuted } from '../groups/vca';
 import { addDecibels } from '../levels/decibels';
 import { clampLevel } from '../levels/faderLaw';
 import { processorOf } from '../processors/registry';
@@ -169,13 +169,14 @@ export function ripple(before: Session, after: Session): Ripple {
   const arriving = new Map<Id, Way>();
   /** From a strip's input to its taps, and its fader's output for keys. */
   const stages = new Map<Id, Record<Tap, Way>>();
-  const sounding = (s: Strip, audible: ReadonlySet<Id>) => !s.mute && audible.has(s.id);
+  const sounding = (session: Session, s: Strip, audible: ReadonlySet<Id>) =>
+    !isMuted(session, s) && audible.has(s.id);
 
   const edgeWay = (edge: Edge): Way => {
     const from = strips.get(edge.from)!;
     const now = later.get(edge.from);
     if (!now) return null;
-    const open = gate(sounding(from, audibleBefore), sounding(now, audibleAfter));
+    const open = gate(sounding(before, from, audibleBefore), sounding(after, now, audibleAfter));
     if (edge.kind === 'out')
       return inSeries(open, gate(from.out.on, now.out.on && now.out.to === from.out.to));
     if (edge.kind !== 'send') return null;
@@ -247,7 +248,10 @@ export function ripple(before: Session, after: Session): Ripple {
     const down = new Map<Id, Way>();
     const end = inSeries(
       stages.get(output.id)!.post,
-      gate(sounding(output, audibleBefore) && output.out.on, sounding(there, audibleAfter) && there.out.on),
+      gate(
+        sounding(before, output, audibleBefore) && output.out.on,
+        sounding(after, there, audibleAfter) && there.out.on,
+      ),
     );
     down.set(output.id, end);
     const onward = (edge: Edge): Way =>

@@ -1,11 +1,11 @@
 import { decibelsOf, powerSum } from '../levels/decibels';
-import { holdersOf } from '../groups/vca';
+import { holdersOf, isMuted } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { nameOf, stripMap, stripOf } from '../session/lookup';
 import type { Session, Strip, Tap } from '../session/types';
 import type { Decibels, Id, Samples } from '../base/units';
 import { reach, signalGraph, type Edge } from '../session/graph';
-import { insertLatency, latencies, type LatencyOf } from './latency';
+import { insertLatency, insertLatencyIn, latencies, type LatencyOf } from './latency';
 import { signalOrder } from '../session/order';
 import { responseAt } from './response';
 import {
@@ -148,11 +148,10 @@ function passStage(
     }
     case 'fader': {
       const holders = holdersOf(session, strip.id);
-      const muted = holders.find((v) => v.mute);
       const down = holders.find((v) => v.faderDb === null);
-      const stops = muted
-        ? `The VCA ${muted.name || muted.id} is muted.`
-        : strip.faderDb === null
+      // A muted VCA is told where the strip is left, as its own mute is.
+      const stops =
+        strip.faderDb === null
           ? 'The fader is at silence.'
           : down
             ? `The VCA ${down.name || down.id} is at silence.`
@@ -196,7 +195,7 @@ export function inputsFrom(session: Session, from: Id): ReadonlyMap<Id, Signal> 
     const input = inputs.get(id);
     if (!input) continue;
     const strip = strips.get(id)!;
-    if (strip.mute || !audible.has(id)) continue;
+    if (isMuted(session, strip) || !audible.has(id)) continue;
     const taps = new Map<Tap, Signal>();
     for (const edge of leaving.get(id)!) {
       if (edge.kind === 'key' || !edge.on) continue;
@@ -220,14 +219,25 @@ export function inputsFrom(session: Session, from: Id): ReadonlyMap<Id, Signal> 
 /** What a strip delivers of a signal at its input; nothing where it is muted or silenced by a solo. */
 export function delivered(session: Session, id: Id, input: Signal): Signal {
   const strip = stripOf(session, id);
-  if (strip.mute || !audibleStrips(session).has(id) || (strip.kind === 'output' && !strip.out.on))
+  if (
+    isMuted(session, strip) ||
+    !audibleStrips(session).has(id) ||
+    (strip.kind === 'output' && !strip.out.on)
+  )
     return silence(strip.channels);
   return along(session, strip, input, 'post', nothing);
 }
 
 /** Why nothing leaves a strip by this edge; undefined where something does. */
-function gate(strip: Strip, edge: Edge | null, audible: ReadonlySet<Id>): string | undefined {
+function gate(
+  session: Session,
+  strip: Strip,
+  edge: Edge | null,
+  audible: ReadonlySet<Id>,
+): string | undefined {
   if (strip.mute) return `${strip.name || strip.id} is muted.`;
+  const vca = holdersOf(session, strip.id).find((v) => v.mute);
+  if (vca) return `The VCA ${vca.name || vca.id} is muted.`;
   if (!audible.has(strip.id)) return `${strip.name || strip.id} is silenced by a solo.`;
   if (edge === null)
     return strip.out.on ? undefined : `The output ${strip.name || strip.id} is switched off.`;
@@ -298,7 +308,7 @@ export function trace(
         const now = loudness(s);
         if (stage.kind === 'insert') {
           const insert = strip.inserts.find((i) => i.id === stage.id)!;
-          latency += latencyOf(insert, session.sampleRate);
+          latency = insertLatencyIn(here, insert.id).output;
         }
         stages.push({
           ...stage,
@@ -319,7 +329,7 @@ export function trace(
           processorOf(stage.insert.type).levelDependent,
       );
       const levelDependent = soFar.levelDependent || dependent;
-      const stops = gate(strip, edge, audible);
+      const stops = gate(session, strip, edge, audible);
       if (edge === null) {
         const end = stops ? silence(strip.channels) : tapped;
         if (stops) record({ strip: strip.id, kind: 'out', label: 'out', delay: 0, stops }, end);

@@ -1,4 +1,4 @@
-import { heldBy, vcaHolders } from '../groups/vca';
+import { heldBy, isMuted, vcaHolders } from '../groups/vca';
 import { processorOf } from '../processors/registry';
 import { stripMap, vcaOf } from '../session/lookup';
 import type { Insert, Session, Strip, Vca } from '../session/types';
@@ -63,11 +63,10 @@ function passingOf(session: Session, up: Id | null): Passing {
   const opens = new Set<Id>();
   const faders = new Set<Id>();
   for (const s of session.strips) {
-    if (!s.mute && audible.has(s.id) && s.trimDb !== null) opens.add(s.id);
-    if (
-      s.faderDb !== null &&
-      (holders.get(s.id) ?? []).every((v) => v.id === up || (v.faderDb !== null && !v.mute))
-    )
+    const held = holders.get(s.id) ?? [];
+    const muted = s.mute || held.some((v) => v.mute && v.id !== up);
+    if (!muted && audible.has(s.id) && s.trimDb !== null) opens.add(s.id);
+    if (s.faderDb !== null && held.every((v) => v.id === up || (v.faderDb !== null && !v.mute)))
       faders.add(s.id);
   }
   const edge = (from: Strip, e: Edge) =>
@@ -138,7 +137,7 @@ export function levelAlone(session: Session, vca: Id, held: ReadonlySet<Id>): bo
   const order = signalOrder(session);
   const pass = passing(session, vca);
   for (const output of session.strips) {
-    if (output.kind !== 'output' || output.mute || !output.out.on) continue;
+    if (output.kind !== 'output' || isMuted(session, output) || !output.out.on) continue;
     const own = held.has(output.id) ? 1 : 0;
     /** Fewest and most of the faders on a way from the strip's input to the output. */
     const down = new Map<Id, readonly [number, number]>([[output.id, [own, own]]]);

@@ -75,6 +75,16 @@ function stopsInside(session: Session, strip: Strip, tap: Tap, audible: Readonly
             { type: 'strip.set', id: strip.id, patch: { mute: false } },
           ]),
         });
+      for (const v of holdersOf(session, strip.id))
+        if (v.mute)
+          stops.push({
+            kind: 'VCA muted',
+            strip: strip.id,
+            what: `The VCA ${named(v)}, which holds ${named(strip)}, is muted.`,
+            repair: set(`Unmute the VCA ${named(v)}`, [
+              { type: 'vca.set', id: v.id, patch: { mute: false } },
+            ]),
+          });
       if (!audible.has(strip.id)) {
         const soloed = soloedStrips(session);
         const names = session.strips.filter((s) => soloed.has(s.id)).map(named);
@@ -88,15 +98,6 @@ function stopsInside(session: Session, strip: Strip, tap: Tap, audible: Readonly
     }
     if (stage.at === 'fader') {
       for (const v of holdersOf(session, strip.id)) {
-        if (v.mute)
-          stops.push({
-            kind: 'VCA muted',
-            strip: strip.id,
-            what: `The VCA ${named(v)}, which holds ${named(strip)}, is muted.`,
-            repair: set(`Unmute the VCA ${named(v)}`, [
-              { type: 'vca.set', id: v.id, patch: { mute: false } },
-            ]),
-          });
         if (v.faderDb === null)
           stops.push({
             kind: 'VCA down',

@@ -1,5 +1,6 @@
 // State-variable filter sections on four lanes; core/processors/filter.ts gives their numbers and the source.
 import { flush } from './math';
+import { fourBytes, perFrame } from './span';
 import {
   current, currentOne, loadState, look, lookAside, previous, previousOne, same, storeState,
 } from './lanes';
@@ -121,7 +122,7 @@ export function finish(block: usize): void {
     s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
     s1 = n1;
     i += 16;
-  } while (i < 2048);
+  } while (i < fourBytes);
   keep(state, s1, s2, v128.load(pendingRest));
 }
 
@@ -154,7 +155,7 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
     t2 = f32x4.add(f32x4.add(f32x4.mul(g1, t1), f32x4.mul(g2, y)), f32x4.mul(f22, t2));
     t1 = n2;
     i += 16;
-  } while (i < 2048);
+  } while (i < fourBytes);
   keep(ps, s1, s2, v128.load(pendingRest));
   keep(qs, t1, t2, rest);
 }
@@ -252,7 +253,7 @@ export function cascade(channel: usize, list: usize, count: i32): void {
 
 // While its numbers move, they run straight from the block's start to its end.
 function moving(block: usize, params: usize, state: usize, rest: v128): void {
-  const one = f32x4.splat(1), step = f32x4.splat(0.0078125);
+  const one = f32x4.splat(1), step = f32x4.splat(perFrame);
   let g = previous(params), k = previous(params + 4);
   let m0 = previous(params + 8), m1 = previous(params + 12), m2 = previous(params + 16);
   const dg = f32x4.mul(step, f32x4.sub(current(params), g)), dk = f32x4.mul(step, f32x4.sub(current(params + 4), k));
@@ -276,6 +277,6 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
     s2 = f32x4.sub(f32x4.add(v2, v2), s2);
     v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
     i += 16;
-  } while (i < 2048);
+  } while (i < fourBytes);
   keep(state, s1, s2, rest);
 }

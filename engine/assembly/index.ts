@@ -1,13 +1,15 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing. Loops that run often test at their
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
-  BLOCK_BYTES, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PARAM_COUNT, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE,
-  H_SMOOTHING, H_TARGETS_OFFSET, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE,
-  RING_HEADER_BYTES,
+  BLOCK_BYTES, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
+  METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
-import { addScaled, finite, matrix, scale, spread, spreadFour } from './ramp';
-import { address, close, open, throughRing } from './lanes';
-import { bytesOf, fitsRow, hearsKey, processLanes, processOne } from '../../build/engine/processors';
+import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
+import { address, close, firstOf, open, partAt, throughRing } from './lanes';
+import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
+import { bytesOf, finestOf, fitsRow, hearsKey, paramsOf, processLanes, processOne } from '../../build/engine/processors';
+
+export { advance } from './travel';
 
 /** Bytes of a processor's state, a channel of a packed one. */
 export function stateBytes(processor: i32, sampleRate: i32): i32 {
@@ -33,27 +35,6 @@ export function arenaStart(): usize {
 const dry: usize = memory.data(1024, 16);
 const delayed: usize = memory.data(1024, 16);
 
-/** Moves every parameter one block towards its target. @returns whether any was not there yet */
-function advance(base: usize): bool {
-  const count = load<i32>(base, H_PARAM_COUNT);
-  const targets = base + load<i32>(base, H_TARGETS_OFFSET);
-  const previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
-  const current = base + load<i32>(base, H_CURRENT_OFFSET);
-  const k = f32x4.splat(load<f32>(base, H_SMOOTHING));
-  const near = f32x4.splat(1e-6);
-  let apart = f32x4.splat(0);
-  for (let at: usize = 0; at < <usize>count << 2; at += 16) {
-    const target = v128.load(targets + at);
-    const now = v128.load(current + at);
-    v128.store(previous + at, now);
-    const way = f32x4.sub(target, now);
-    apart = v128.or(apart, way);
-    const next = f32x4.add(now, f32x4.mul(way, k));
-    v128.store(current + at, v128.bitselect(target, next, f32x4.le(f32x4.abs(way), near)));
-  }
-  return v128.any_true(apart);
-}
-
 /** Holds a signal back. @returns where it stands */
 function heldBack(source: usize, channels: i32, delay: i32, ring: usize, frames: i32): usize {
   let next = 0;
@@ -65,7 +46,21 @@ function heldBack(source: usize, channels: i32, delay: i32, ring: usize, frames:
   return delayed;
 }
 
-function mix(base: usize, op: usize, previous: usize, current: usize): void {
+// Adds a channel by the gain that a parameter is.
+// @ts-ignore: decorator
+@inline
+function add(destination: usize, source: usize, param: usize): void {
+  if (bends(param)) addBy(destination, source, rowOf(param, 0));
+  else addScaled(destination, source, before(param), after(param));
+}
+// @ts-ignore: decorator
+@inline
+function gain(buffer: usize, param: usize): void {
+  if (bends(param)) scaleBy(buffer, rowOf(param, 0));
+  else scale(buffer, before(param), after(param));
+}
+
+function mix(base: usize, op: usize): void {
   let source = base + load<i32>(op, 4);
   const destination = base + load<i32>(op, 8);
   const from = load<i32>(op, 12), to = load<i32>(op, 16);
@@ -75,54 +70,45 @@ function mix(base: usize, op: usize, previous: usize, current: usize): void {
     source = heldBack(source, from, delay, base + load<i32>(op, 28), load<i32>(op, 32));
   }
   if (from == 1 && to == 2) {
-    mixOne(destination, source, previous + param, current + param);
+    mixOne(destination, source, param);
     return;
   }
-  const l0 = load<f32>(previous + param), r0 = load<f32>(previous + param, 4);
-  const l1 = load<f32>(current + param), r1 = load<f32>(current + param, 4);
-  addScaled(destination, source, l0, l1);
+  add(destination, source, param);
   if (from == 1) return;
-  addScaled(destination + (to == 2 ? BLOCK_BYTES : 0), source + BLOCK_BYTES, r0, r1);
+  add(destination + (to == 2 ? BLOCK_BYTES : 0), source + BLOCK_BYTES, param + 4);
 }
 
 /** One channel into two. */
-function mixOne(destination: usize, source: usize, previous: usize, current: usize): void {
-  const l0 = load<f32>(previous), r0 = load<f32>(previous, 4);
-  const l1 = load<f32>(current), r1 = load<f32>(current, 4);
-  if (l0 == l1 && r0 == r1) spread(destination, source, l1, r1);
+function mixOne(destination: usize, source: usize, param: usize): void {
+  const l = after(param), r = after(param + 4);
+  if (before(param) == l && before(param + 4) == r && !twoBend(param)) spread(destination, source, l, r);
   else {
-    addScaled(destination, source, l0, l1);
-    addScaled(destination + BLOCK_BYTES, source, r0, r1);
+    add(destination, source, param);
+    add(destination + BLOCK_BYTES, source, param + 4);
   }
 }
 
-/** Whether a mix's gains stand still, and let something through. */
-// @ts-ignore: decorator
-@inline
-function steady(previous: usize, current: usize): bool {
-  return load<u64>(previous) == load<u64>(current) && load<u64>(current) != 0;
-}
-
-function mixFour(base: usize, op: usize, previous: usize, current: usize): void {
+function mixFour(base: usize, op: usize): void {
   const to = base + load<i32>(op, 4);
   const a = base + load<i32>(op, 8), b = base + load<i32>(op, 16), c = base + load<i32>(op, 24), d = base + load<i32>(op, 32);
   const pa = <usize>load<i32>(op, 12) << 2, pb = <usize>load<i32>(op, 20) << 2;
   const pc = <usize>load<i32>(op, 28) << 2, pd = <usize>load<i32>(op, 36) << 2;
-  if (
-    steady(previous + pa, current + pa) && steady(previous + pb, current + pb) &&
-    steady(previous + pc, current + pc) && steady(previous + pd, current + pd)
-  ) {
+  if (twoStand(pa) && twoStand(pb) && twoStand(pc) && twoStand(pd)) {
     spreadFour(
-      to, a, b, c, d,
-      load<f32>(current + pa), load<f32>(current + pa, 4), load<f32>(current + pb), load<f32>(current + pb, 4),
-      load<f32>(current + pc), load<f32>(current + pc, 4), load<f32>(current + pd), load<f32>(current + pd, 4),
+      to, a, b, c, d, after(pa), after(pa + 4), after(pb), after(pb + 4), after(pc), after(pc + 4), after(pd), after(pd + 4),
     );
     return;
   }
-  mixOne(to, a, previous + pa, current + pa);
-  mixOne(to, b, previous + pb, current + pb);
-  mixOne(to, c, previous + pc, current + pc);
-  mixOne(to, d, previous + pd, current + pd);
+  mixOne(to, a, pa);
+  mixOne(to, b, pb);
+  mixOne(to, c, pc);
+  mixOne(to, d, pd);
+}
+
+function wait(base: usize, op: usize): void {
+  const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
+  const held = heldBack(buffer, channels, load<i32>(op, 12), base + load<i32>(op, 16), load<i32>(op, 20));
+  memory.copy(buffer, held, <usize>channels * BLOCK_BYTES);
 }
 
 function process(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
@@ -140,18 +126,35 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   if (late > 0) beside = heldBack(buffer, channels, late, base + load<i32>(op, 36), load<i32>(op, 40));
   else memory.copy(dry, buffer, bytes);
   const t = targets + first, p = previous + first, c = current + first;
-  if (!processOne(code, buffer, channels, t, p, c, state, rate)) return;
+  forget();
+  if (anyMoves) consider(first, paramsOf(code));
+  const part = max(partFrames(), finestOf(code));
+  if (part == 128) {
+    if (!processOne(code, buffer, channels, t, p, c, state, rate)) return;
+  } else {
+    keepEnds();
+    for (let at = 0; at < 128; at += part) {
+      bring(at, at + part);
+      processOne(code, buffer + (<usize>at << 2), channels, t, p, c, state, rate);
+    }
+    restore();
+  }
   if (!finite(buffer, bytes)) {
     memory.fill(buffer, 0, bytes);
     memory.fill(state, 0, stateBytes);
     if (!finite(beside, bytes)) memory.fill(beside, 0, bytes);
     fault(base, op, 1);
   }
-  const w0 = load<f32>(previous + wetAt), w1 = load<f32>(current + wetAt);
-  if (w0 == 1 && w1 == 1) return;
+  const w0 = before(wetAt), w1 = after(wetAt);
+  const bent = bends(wetAt);
+  if (w0 == 1 && w1 == 1 && !bent) return;
+  const row = bent ? rowOf(wetAt, 0) : 0;
   for (let c: usize = 0; c < bytes; c += BLOCK_BYTES) {
-    scale(buffer + c, w0, w1);
-    addScaled(buffer + c, beside + c, <f32>1 - w0, <f32>1 - w1);
+    if (bent) blendBy(buffer + c, beside + c, row);
+    else {
+      scale(buffer + c, w0, w1);
+      addScaled(buffer + c, beside + c, <f32>1 - w0, <f32>1 - w1);
+    }
   }
 }
 
@@ -163,9 +166,23 @@ function fault(base: usize, op: usize, times: i32): void {
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
   address(op + 16, base, targets, previous, current);
-  const row = count == 1 && fitsRow(code);
+  forget();
+  if (anyMoves) for (let lane = 0; lane < count; lane++) consider(firstOf(lane), paramsOf(code));
+  const part = max(partFrames(), finestOf(code));
+  const row = count == 1 && part == 128 && fitsRow(code);
   open(count, hearsKey(code), row);
-  if (!processLanes(code, row)) return;
+  if (part == 128) {
+    if (!processLanes(code, row)) return;
+  } else {
+    keepEnds();
+    for (let at = 0; at < 128; at += part) {
+      bring(at, at + part);
+      partAt(at);
+      processLanes(code, false);
+    }
+    partAt(0);
+    restore();
+  }
   const faults = close(count, load<i32>(op, 12));
   if (faults > 0) fault(base, op, faults);
 }
@@ -216,13 +233,13 @@ let gain1: f32 = 1;
 let gain2: f32 = 1;
 
 /** Finds them, for a source of one channel. @returns the operation after those */
-function gainsAfter(op: usize, buffer: i32, previous: usize, current: usize): usize {
+function gainsAfter(op: usize, buffer: i32): usize {
   gain1 = gain2 = 1;
   for (let k = 0; k < 2; k++) {
     if (load<i32>(op) != OP_GAIN || load<i32>(op, 4) != buffer) return op;
     const param = <usize>load<i32>(op, 12) << 2;
-    const gain = load<f32>(current + param);
-    if (load<f32>(previous + param) != gain) return op;
+    const gain = after(param);
+    if (before(param) != gain || bends(param)) return op;
     if (k == 0) gain1 = gain;
     else gain2 = gain;
     op += 16;
@@ -258,14 +275,13 @@ function fed(to: usize, channels: i32, source: i32): bool {
   return !v128.any_true(f32x4.ne(f32x4.add(sum, sum1), zero));
 }
 
-/** Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. */
-export function run(base: usize): void {
-  advance(base);
-  runSettled(base);
-}
-
-/** Runs it with its parameters as they stand. */
-function runSettled(base: usize): void {
+/**
+ * Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. Its parameters
+ * stand as `advance` and the host left them.
+ * @param moves whether any of them moves in this block
+ */
+export function run(base: usize, moves: bool): void {
+  lookAt(base, moves);
   const targets = base + load<i32>(base, H_TARGETS_OFFSET);
   const previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
   const current = base + load<i32>(base, H_CURRENT_OFFSET);
@@ -274,30 +290,32 @@ function runSettled(base: usize): void {
   while (true) {
     const code = load<i32>(op);
     if (code == OP_MIX) {
-      mix(base, op, previous, current);
+      mix(base, op);
       op += 36;
     } else if (code == OP_MIX_FOUR) {
-      mixFour(base, op, previous, current);
+      mixFour(base, op);
       op += 40;
     } else if (code == OP_GAIN) {
       const buffer = base + load<i32>(op, 4);
       const param = <usize>load<i32>(op, 12) << 2;
-      const from = load<f32>(previous + param), to = load<f32>(current + param);
-      scale(buffer, from, to);
-      if (load<i32>(op, 8) == 2) scale(buffer + BLOCK_BYTES, from, to);
+      gain(buffer, param);
+      if (load<i32>(op, 8) == 2) gain(buffer + BLOCK_BYTES, param);
       op += 16;
     } else if (code == OP_METER) {
       meter(base + load<i32>(op, 4), load<i32>(op, 8), base + load<i32>(op, 12), fall, share);
       op += 16;
     } else if (code == OP_MATRIX) {
       const param = <usize>load<i32>(op, 8) << 2;
-      matrix(base + load<i32>(op, 4), previous + param, current + param);
+      const buffer = base + load<i32>(op, 4);
+      if (twoBend(param) || twoBend(param + 8))
+        matrixBy(buffer, rowOf(param, 0), rowOf(param + 4, 1), rowOf(param + 8, 2), rowOf(param + 12, 3));
+      else matrix(buffer, previous + param, current + param);
       op += 12;
     } else if (code == OP_BALANCE) {
       const buffer = base + load<i32>(op, 4);
       const param = <usize>load<i32>(op, 8) << 2;
-      scale(buffer, load<f32>(previous + param), load<f32>(current + param));
-      scale(buffer + BLOCK_BYTES, load<f32>(previous + param, 4), load<f32>(current + param, 4));
+      gain(buffer, param);
+      gain(buffer + BLOCK_BYTES, param + 4);
       op += 12;
     } else if (code == OP_PROCESS) {
       if (measuring) tick(i32(op - base));
@@ -312,7 +330,7 @@ function runSettled(base: usize): void {
     } else if (code == OP_TAKE) {
       const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
       let next = op + 16;
-      if (feeds != 0 && channels == 1) next = gainsAfter(next, load<i32>(op, 4), previous, current);
+      if (feeds != 0 && channels == 1) next = gainsAfter(next, load<i32>(op, 4));
       if (!(feeds != 0 ? fed(buffer, channels, load<i32>(op, 12)) : finite(buffer, <usize>channels * BLOCK_BYTES))) {
         for (let at = buffer; at < buffer + <usize>channels * BLOCK_BYTES; at += 4) {
           const x = load<f32>(at);
@@ -321,6 +339,9 @@ function runSettled(base: usize): void {
         fault(base, op, 1);
       }
       op = next;
+    } else if (code == OP_WAIT) {
+      wait(base, op);
+      op += 24;
     } else if (code == OP_CLEAR) {
       memory.fill(base + load<i32>(op, 4), 0, <usize>load<i32>(op, 8));
       op += 12;
@@ -366,22 +387,19 @@ function touch(feeds: usize, count: i32, block: i32, blocks: i32): void {
 }
 
 /**
- * Runs so many blocks in a row, the first of them `first` blocks into the room of its ports. Both lists hold four words
+ * Runs so many blocks in a row, with parameters that stand still if there are several, the first of them `first` blocks into the room of its ports. Both lists hold four words
  * a port: its buffer in the plan (of a feed the plan's own operation knows it), how many channels it has, where its frames stand,
  * interleaved, and room for the highest sample of a take.
  */
 export function runMany(
-  base: usize, feedsAt: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32,
+  base: usize, feedsAt: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32, moves: bool,
 ): void {
   for (let t = 0; t < takeCount; t++) store<f32>(takes + (<usize>t << 4), 0, 12);
   feeds = feedsAt;
-  // Targets stay as they are meanwhile: parameters that have come there stand still.
-  let moves = true;
   for (let b = first; b < first + blocks; b++) {
     if ((b - first) % AHEAD == 0) touch(feedsAt, feedCount, b, min(AHEAD, first + blocks - b));
     fedBlock = b;
-    if (moves) moves = advance(base);
-    runSettled(base);
+    run(base, moves);
     for (let t = 0; t < takeCount; t++) {
       const at = takes + (<usize>t << 4);
       const from = base + load<i32>(at), channels = load<i32>(at, 4);

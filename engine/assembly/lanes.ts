@@ -2,12 +2,13 @@
 // a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it. A channel that is
 // alone may be computed as a row instead: four of its frames, or four stages of its work, to a vector.
 import { BLOCK_BYTES, RING_HEADER_BYTES } from '../../build/engine/layout';
-import { addScaled, finite, scale } from './ramp';
+import { addScaled, blendBy, finite, scale } from './ramp';
+import { bends, rowOf } from './travel';
 
 /** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */
-export const signal: usize = memory.data(2048, 16);
+export let signal: usize = memory.data(2048, 16);
 /** The four keys, or the signals themselves. */
-export const keys: usize = memory.data(2048, 16);
+export let keys: usize = memory.data(2048, 16);
 const nil: usize = memory.data(512, 16);
 const key: usize = memory.data(2048, 16);
 const dry: usize = memory.data(2048, 16);
@@ -34,6 +35,18 @@ function word(lane: i32, at: usize): i32 {
 @inline
 function stateOf(lane: i32): usize {
   return base + <usize>word(lane, 12);
+}
+
+const wholeSignal: usize = signal;
+const wholeKeys: usize = keys;
+/** Has kernels work on what stands from a frame of the block on. */
+export function partAt(frame: i32): void {
+  signal = wholeSignal + (<usize>frame << 4);
+  keys = wholeKeys + (<usize>frame << 4);
+}
+/** A lane's first parameter, in bytes. */
+export function firstOf(lane: i32): usize {
+  return <usize>word(lane, 4) << 2;
 }
 
 // Addresses of the four lanes' numbers, worked out once an operation: 0 current, 16 previous, 32 targets, 48 states.
@@ -235,7 +248,7 @@ function wetOf(lane: i32): usize {
 function placeOf(lane: i32, count: i32, bad: v128): usize {
   if (lane >= count || laneOf(bad, lane)) return wetOf(lane);
   const mixAt = <usize>word(lane, 8) << 2;
-  return load<f32>(previousAt + mixAt) == 1 && load<f32>(currentAt + mixAt) == 1 ? bufferOf(lane, count) : wetOf(lane);
+  return load<f32>(previousAt + mixAt) == 1 && load<f32>(currentAt + mixAt) == 1 && !bends(mixAt) ? bufferOf(lane, count) : wetOf(lane);
 }
 
 /**
@@ -267,6 +280,11 @@ export function close(count: i32, latency: i32): i32 {
       faults++;
     }
     const mixAt = <usize>word(lane, 8) << 2;
+    if (bends(mixAt)) {
+      blendBy(out, beside, rowOf(mixAt, 0));
+      memory.copy(buffer, out, BLOCK_BYTES);
+      continue;
+    }
     const w0 = load<f32>(previousAt + mixAt), w1 = load<f32>(currentAt + mixAt);
     scale(out, w0, w1);
     if (beside != buffer) memory.copy(buffer, beside, BLOCK_BYTES);

@@ -1,6 +1,7 @@
 // Eight times the sample rate and back on four lanes, by three stages of two. Filters are windowed sincs with Kaiser's window
 // (J. F. Kaiser, "Nonrecursive digital filter design using the I0-sinh window function", ISCAS 1974) for 100 dB.
 import { loadState, storeState } from './lanes';
+import { fourBytes, frames } from './span';
 
 const ALPHA = 10.06; // 0.1102 (A - 8.7) at A = 100 dB
 // Taps of each stage: the first must be clear of half the sample rate, the others have room.
@@ -111,21 +112,21 @@ export function widen(from: usize, at: usize): void {
     ready = true;
   }
   const in1 = x1 + 76 * 16, in2 = x2 + 13 * 16, in3 = x3 + 9 * 16;
-  memory.copy(in1, from, 2048);
+  memory.copy(in1, from, fourBytes);
   recall(at, x1, 76);
-  at = remember(at, in1 + 2048, 76);
+  at = remember(at, in1 + fourBytes, 76);
   const two = f32x4.splat(2);
-  for (let n = 0; n < 128; n++) {
+  for (let n = 0; n < frames; n++) {
     const x = in1 + (<usize>n << 4), to = in2 + (<usize>n << 5);
     v128.store(to, f32x4.mul(two, dot(h1, 77, x, 8, 16)));
     v128.store(to, f32x4.mul(two, dot(h1 + 4, 76, x, 8, 16)), 16);
   }
   recall(at, x2, 13);
-  at = remember(at, in2 + 256 * 16, 13);
-  doubleHalfBand(in2, 256, h2, T2, in3);
+  at = remember(at, in2 + (fourBytes << 1), 13);
+  doubleHalfBand(in2, frames << 1, h2, T2, in3);
   recall(at, x3, 9);
-  remember(at, in3 + 512 * 16, 9);
-  doubleHalfBand(in3, 512, h3, T3, wide);
+  remember(at, in3 + (fourBytes << 2), 9);
+  doubleHalfBand(in3, frames << 2, h3, T3, wide);
 }
 
 /** Takes `wide` back to the sample rate; two of its frames of delay make the whole a number of frames. */
@@ -133,16 +134,16 @@ export function narrow(to: usize, at: usize): void {
   at += (76 + 13 + 9) * 4;
   const in3 = y3 + 18 * 16, in2 = y2 + 26 * 16, in1 = y1 + 152 * 16;
   recall(at, wide - 32, 2);
-  at = remember(at, wide + 1024 * 16, 2);
-  memory.copy(in3, wide - 32, 1024 * 16);
+  at = remember(at, wide + (fourBytes << 3), 2);
+  memory.copy(in3, wide - 32, fourBytes << 3);
   recall(at, y3, 18);
-  at = remember(at, in3 + 1024 * 16, 18);
-  halveHalfBand(in3, 512, h3, T3, in2);
+  at = remember(at, in3 + (fourBytes << 3), 18);
+  halveHalfBand(in3, frames << 2, h3, T3, in2);
   recall(at, y2, 26);
-  at = remember(at, in2 + 512 * 16, 26);
-  halveHalfBand(in2, 256, h2, T2, in1);
+  at = remember(at, in2 + (fourBytes << 2), 26);
+  halveHalfBand(in2, frames << 1, h2, T2, in1);
   recall(at, y1, 152);
-  remember(at, in1 + 256 * 16, 152);
-  for (let n = 0; n < 128; n++)
+  remember(at, in1 + (fourBytes << 1), 152);
+  for (let n = 0; n < frames; n++)
     v128.store(to + (<usize>n << 4), dot(h1, T1, in1 + (<usize>n << 5), 4, 16));
 }

@@ -74,6 +74,23 @@ export function addScaled(dst: usize, src: usize, from: f32, to: f32): void {
   } while (i < 512);
 }
 
+/** dst *= a value a frame */
+export function scaleBy(dst: usize, row: usize): void {
+  for (let i: usize = 0; i < 512; i += 16) v128.store(dst + i, f32x4.mul(v128.load(dst + i), v128.load(row + i)));
+}
+/** dst += src * a value a frame */
+export function addBy(dst: usize, src: usize, row: usize): void {
+  for (let i: usize = 0; i < 512; i += 16)
+    v128.store(dst + i, f32x4.add(v128.load(dst + i), f32x4.mul(v128.load(src + i), v128.load(row + i))));
+}
+/** dst = beside + (dst - beside) * a value a frame */
+export function blendBy(dst: usize, beside: usize, row: usize): void {
+  for (let i: usize = 0; i < 512; i += 16) {
+    const dry = v128.load(beside + i);
+    v128.store(dst + i, f32x4.add(dry, f32x4.mul(f32x4.sub(v128.load(dst + i), dry), v128.load(row + i))));
+  }
+}
+
 /** Adds one channel to two: left by one gain, right by another. */
 export function spread(left: usize, src: usize, l: f32, r: f32): void {
   if (l == 0 && r == 0) return;
@@ -125,6 +142,15 @@ export function finite(buffer: usize, bytes: usize): bool {
     i += 64;
   } while (i < bytes);
   return !v128.any_true(f32x4.ne(f32x4.add(f32x4.add(sum, sum1), f32x4.add(sum2, sum3)), zero));
+}
+
+/** The same by a value a frame of each gain. */
+export function matrixBy(left: usize, a: usize, b: usize, c: usize, d: usize): void {
+  for (let i: usize = 0; i < 512; i += 16) {
+    const l = v128.load(left + i), r = v128.load(left + i, 512);
+    v128.store(left + i, f32x4.add(f32x4.mul(v128.load(a + i), l), f32x4.mul(v128.load(b + i), r)));
+    v128.store(left + i, f32x4.add(f32x4.mul(v128.load(c + i), l), f32x4.mul(v128.load(d + i), r)), 512);
+  }
 }
 
 /** Both sides made of both: gains left to left, right to left, left to right, right to right. */

@@ -14,6 +14,7 @@ import {
   TAP_FRAMES,
   TAP_HEADER_BYTES,
   songAt,
+  untilJump,
   type Cue,
   type RingViews,
 } from './shared';
@@ -237,6 +238,18 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (late) Atomics.add(this.control, CONTROL.dropouts, 1);
   }
 
+  /** Tells the engine where in the song this block is; at rest lanes stand where it stopped. */
+  private place() {
+    if (this.playing === 0) {
+      this.engine.rest(this.control[CONTROL.position]!);
+      return;
+    }
+    this.engine.seek(songAt(this.cue, this.clock));
+    // A loop may end within the block, more than once where it is shorter.
+    for (let at = untilJump(this.cue, this.clock); at < BLOCK; at += untilJump(this.cue, this.clock + at))
+      this.engine.seek(this.cue.loopStart, false, at);
+  }
+
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const plan = this.engine.plan;
     if (!plan) return true;
@@ -246,8 +259,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     const to = this.turn();
     this.feed(from, to);
     this.level = to;
-    // At rest lanes stand where it stopped.
-    this.engine.seek(this.playing === 0 ? this.control[CONTROL.position]! : songAt(this.cue, this.clock));
+    this.place();
     this.engine.run();
     const device = outputs[0]!;
     for (let k = 0; k < this.leaves.length; k++) {

@@ -1,6 +1,6 @@
 // Up to four voices, a lane each; core/processors/chorus.ts says what the parameters mean.
 import * as its from '../../../build/engine/parameters/chorus';
-import { BLOCK } from '../../../build/engine/layout';
+import { frames as count, perFrame } from '../span';
 import { ringOf } from '../math';
 
 // State: 0 write position, 4 phase, 32.. a ring a channel.
@@ -9,6 +9,7 @@ const S_RINGS: usize = 32;
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.06 * f64(sampleRate) + 64);
 }
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 32 + ringFrames(sampleRate) * 8;
 }
@@ -72,7 +73,7 @@ export function process(
   const right = buffer + 512;
   let position = load<i32>(state);
   let phase = load<f32>(state, 4);
-  const step: f32 = 0.0078125;
+  const step: f32 = perFrame;
   let rate = load<f32>(previous, its.rate), depth = load<f32>(previous, its.depth), time = load<f32>(previous, its.time);
   const dRate = step * (load<f32>(current, its.rate) - rate), dDepth = step * (load<f32>(current, its.depth) - depth);
   const dTime = step * (load<f32>(current, its.time) - time);
@@ -84,7 +85,7 @@ export function process(
   const numbers = f32x4(0, 1, 2, 3);
   const one = f32x4.splat(1), zero = f32x4.splat(0);
   const limit = f32x4.splat(f32(frames - 8));
-  for (let i = 0; i < BLOCK; i++) {
+  for (let i = 0; i < count; i++) {
     const at = <usize>i << 2;
     voices += dVoices;
     rate += dRate;

@@ -4,6 +4,7 @@ import { finish, restsOne, section } from '../filter';
 import {
   current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
 } from '../lanes';
+import { fourBytes, perFrame } from '../span';
 import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square; 32 two
@@ -11,6 +12,7 @@ import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
 const S_HELD: usize = 16;
 const S_CUTS: usize = 32;
 
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 64;
 }
@@ -145,11 +147,12 @@ export function process(): void {
   const pairs = v128.load(paired);
   const linked = v128.any_true(pairs);
   let makeUp = previous(its.makeUp);
-  const step = f32x4.mul(f32x4.splat(0.0078125), f32x4.sub(current(its.makeUp), makeUp));
+  const step = f32x4.mul(f32x4.splat(perFrame), f32x4.sub(current(its.makeUp), makeUp));
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
   let sum = zero, most = zero;
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
   let at = keys;
+  const end = keys + fourBytes;
   if (v128.any_true(squares)) {
     do {
       const x = v128.load(at);
@@ -157,30 +160,35 @@ export function process(): void {
       mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
       v128.store(at, v128.bitselect(mean, square, squares));
       at += 16;
-    } while (at < keys + 2048);
+    } while (at < end);
   } else {
-    square(2048);
+    square(fourBytes);
     // A mean begins, should it be wanted, where the signal is.
-    mean = v128.load(keys, 2032);
+    mean = v128.load(end - 16);
   }
   // Power below which nothing is turned down, so that no logarithm is needed there.
   const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   at = keys;
-  do {
-    const top = topOf(at);
+  while (at < end) {
+    // Four groups at a time, or what is left of them.
+    const until = min(at + 64, end);
+    const top = until == at + 64 ? topOf(at) : v128.load(at);
     most = f32x4.pmax(most, top);
     if (v128.any_true(f32x4.gt(top, quiet))) {
-      let v = at;
       do {
-        let level = powerDecibels(v128.load(v));
+        let level = powerDecibels(v128.load(at));
         if (linked) level = linkedLevel(level, link, pairs);
-        v128.store(v, downOf(level, threshold, slope, knee, halfKnee, perKnee));
-        v += 16;
-      } while (v < at + 64);
-    } else clear(at);
-    at += 64;
-  } while (at < keys + 2048);
+        v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
+        at += 16;
+      } while (at < until);
+    } else {
+      do {
+        v128.store(at, zero);
+        at += 16;
+      } while (at < until);
+    }
+  }
   let i: usize = 0;
   do {
     const down = v128.load(keys + i);
@@ -190,8 +198,8 @@ export function process(): void {
     makeUp = f32x4.add(makeUp, step);
     v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.sub(makeUp, smooth))));
     i += 16;
-  } while (i < 2048);
-  storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
+  } while (i < fourBytes);
+  storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));
   storeState(S_HELD + 4, flush(smooth));

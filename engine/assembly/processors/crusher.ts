@@ -1,10 +1,12 @@
 // Bit depth and sample rate on four lanes; core/processors/crusher.ts says what its parameters mean.
 import * as its from '../../../build/engine/parameters/crusher';
 import { current, loadState, signal, storeState } from '../lanes';
+import { fourBytes } from '../span';
 
 // State: 16 phase of the slower clock, 20 held value, 24 the dither's random number (an integer), 28 whether it has run.
 const S_PHASE: usize = 16;
 
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 32;
 }
@@ -17,7 +19,7 @@ export function process(): void {
   // The first frame ticks at once.
   phase = v128.bitselect(f32x4.sub(one, rate), phase, f32x4.eq(loadState(S_PHASE + 12), zero));
   const tiny = f32x4.splat(2.3283064e-10); // 2^-32
-  for (let i: usize = 0; i < 2048; i += 16) {
+  for (let i: usize = 0; i < fourBytes; i += 16) {
     const x = v128.load(signal + i);
     phase = f32x4.add(phase, rate);
     const ticks = f32x4.ge(phase, one);

@@ -2,10 +2,12 @@
 import * as its from '../../../build/engine/parameters/deEsser';
 import { current, loadState, paired, signal, storeState, target } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
+import { fourBytes, perFrame } from '../span';
 
 // State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
 const S_HELD: usize = 16;
 
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 32;
 }
@@ -23,7 +25,7 @@ export function process(): void {
   const linked = v128.any_true(pairs);
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), s1 = loadState(S_HELD + 8), s2 = loadState(S_HELD + 12);
   let sum = zero, most = f32x4.splat(-160);
-  for (let i: usize = 0; i < 2048; i += 16) {
+  for (let i: usize = 0; i < fourBytes; i += 16) {
     const x = v128.load(signal + i);
     const v3 = f32x4.sub(x, s2);
     const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
@@ -46,7 +48,7 @@ export function process(): void {
     const y = v128.bitselect(f32x4.sub(x, f32x4.mul(away, x)), shelf, whole);
     v128.store(signal + i, v128.bitselect(band, y, alone));
   }
-  storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
+  storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, most);
   storeState(S_HELD, flush(held));
   storeState(S_HELD + 4, flush(smooth));

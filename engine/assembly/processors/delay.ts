@@ -1,7 +1,7 @@
 // A delay with filtered feedback, both sides in one vector; core/processors/delay.ts says what its parameters mean and sizes
 // the state.
 import * as its from '../../../build/engine/parameters/delay';
-import { BLOCK } from '../../../build/engine/layout';
+import { frames, perFrame } from '../span';
 import { flush, ringOf } from '../math';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring, the first
@@ -14,6 +14,7 @@ function ringFrames(sampleRate: i32): i32 {
   return ringOf(4 * f64(sampleRate) + 4);
 }
 
+export const FINEST = 2;
 export function bytes(sampleRate: i32): i32 {
   return 64 + (ringFrames(sampleRate) + 1) * 8;
 }
@@ -44,7 +45,7 @@ export function process(
     let out = v128.load(ring + (<usize>((position - want) & mask) << 3));
     if (was != want) {
       // The time jumps; this block fades from the old repeat to the new one.
-      const t = f32x4.mul(f32x4.splat(0.0078125), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 1, 2, 2)));
+      const t = f32x4.mul(f32x4.splat(perFrame), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 1, 2, 2)));
       const old = v128.load(ring + (<usize>((position - was) & mask) << 3));
       out = f32x4.add(f32x4.mul(out, t), f32x4.mul(old, f32x4.sub(f32x4.splat(1), t)));
     }
@@ -75,7 +76,7 @@ export function process(
     if (channels == 2) v128.store64_lane(right + at, apart, 1);
     position += 2;
     i += 2;
-  } while (i < BLOCK);
+  } while (i < frames);
   v128.store(state, flush(soft), S_SOFT);
   v128.store(state, flush(rumble), S_RUMBLE);
   store<i32>(state, position);

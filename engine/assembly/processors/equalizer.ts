@@ -44,6 +44,7 @@ export function row(): void {
   for (let k = 0; k < listed; k += 8) cascade(signal, list + (<usize>k << 3), listed - k);
 }
 
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 16 + i32(SECTIONS) * 8;
 }

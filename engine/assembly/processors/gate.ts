@@ -3,12 +3,14 @@ import * as its from '../../../build/engine/parameters/gate';
 import { finish, section } from '../filter';
 import { current, keys, loadState, paired, signal, storeState } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
+import { fourBytes, perFrame } from '../span';
 
 // State: 0 reduction and 4 level heard in the last block; 16 detector, 20 reduction, 24 frames of hold that are left;
 // 32 two sections of the key's cuts.
 const S_LEVEL: usize = 16;
 const S_CUTS: usize = 32;
 
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 48;
 }
@@ -25,7 +27,7 @@ export function process(): void {
   const linked = v128.any_true(pairs);
   let detector = loadState(S_LEVEL), down = loadState(S_LEVEL + 4), left = loadState(S_LEVEL + 8);
   let sum = zero, most = f32x4.splat(-160);
-  for (let i: usize = 0; i < 2048; i += 16) {
+  for (let i: usize = 0; i < fourBytes; i += 16) {
     detector = f32x4.pmax(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
     let level = powerDecibels(f32x4.mul(detector, detector));
     if (linked) level = linkedLevel(level, link, pairs);
@@ -40,7 +42,7 @@ export function process(): void {
     sum = f32x4.add(sum, down);
     v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.neg(down))));
   }
-  storeState(0, f32x4.mul(sum, f32x4.splat(0.0078125)));
+  storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, most);
   storeState(S_LEVEL, flush(detector));
   storeState(S_LEVEL + 4, flush(down));

@@ -1,6 +1,6 @@
 // A look-ahead limiter by true peak; core/processors/limiter.ts says how it works and what its parameters mean.
 import * as its from '../../../build/engine/parameters/limiter';
-import { BLOCK } from '../../../build/engine/layout';
+import { frames as count, perFrame } from '../span';
 import { flushOne, ringOf } from '../math';
 
 // State: 0 reduction and 4 level of the last block; 16 position, 20 window, 24 and 28 head and tail of the left queue, 32 and
@@ -35,6 +35,7 @@ const taps: usize = memory.data<f32>([
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.01 * f64(sampleRate) + 64);
 }
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 48 + 2 * (96 + 16 * ringFrames(sampleRate));
 }
@@ -82,9 +83,9 @@ export function process(
     }
   }
   let most: f32 = 1e-8, least: f32 = 1;
-  for (let i = 0; i < BLOCK; i++) {
+  for (let i = 0; i < count; i++) {
     const at = <usize>i << 2;
-    const t: f32 = f32(i + 1) * <f32>0.0078125;
+    const t: f32 = f32(i + 1) * perFrame;
     const drive: f32 = gain0 + (gain1 - gain0) * t;
     const ceiling: f32 = ceiling0 + (ceiling1 - ceiling0) * t;
     let peak0: f32 = 0, peak1: f32 = 0;

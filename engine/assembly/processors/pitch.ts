@@ -1,6 +1,6 @@
 // Pitch by a reading place that runs at another speed; core/processors/pitchShift.ts says how and from which source.
 import * as its from '../../../build/engine/parameters/pitch';
-import { BLOCK } from '../../../build/engine/layout';
+import { frames as count, perFrame } from '../span';
 import { ringOf } from '../math';
 
 // State: 0 write position, 4 delay of the reading place, 8 delay of the place that fades out, 12 frames of fade that are
@@ -18,6 +18,7 @@ const coarse: usize = memory.data((POINTS + 8) * 4, 16);
 function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.12 * f64(sampleRate) + 1024);
 }
+export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 64 + ringFrames(sampleRate) * 8;
 }
@@ -124,8 +125,8 @@ export function process(
     fade = 0;
   }
   let ratio = load<f32>(previous, its.ratio);
-  const step: f32 = (load<f32>(current, its.ratio) - ratio) * <f32>0.0078125;
-  for (let i = 0; i < BLOCK; i++) {
+  const step: f32 = (load<f32>(current, its.ratio) - ratio) * perFrame;
+  for (let i = 0; i < count; i++) {
     const at = <usize>i << 2;
     ratio += step;
     const place = <usize>(position & mask) << 2;

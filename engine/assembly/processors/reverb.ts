@@ -27,6 +27,7 @@ const S_OLD: usize = 48;
 const S_MEMORY: usize = 80;
 const S_RINGS: usize = 112;
 
+export const FINEST = 128;
 export function bytes(sampleRate: i32): i32 {
   return 112 + 4 * (
     8 * (ringFrames(sampleRate) + BLOCK) + 2 * (preDelayFrames(sampleRate) + BLOCK) + 8 * (diffuserFrames(sampleRate) + BLOCK)

@@ -1,0 +1,206 @@
+// How parameters move within a block. By hand they follow as a critically damped spring does (core/plan/compile.ts gives its
+// time), by a cubic that has the spring's places and speeds at both ends of the block. By lanes they go straight, or as the host
+// wrote it, a value a frame (engine/drive.ts). The value at the block's end is that of its last frame.
+import {
+  BLOCK_BYTES, H_CURRENT_OFFSET, H_ENDS_OFFSET, H_HURRY, H_PARAM_COUNT, H_PATHS_OFFSET, H_PREVIOUS_OFFSET, H_SMOOTHING, H_STARTS_OFFSET,
+  H_TARGETS_OFFSET,
+} from '../../build/engine/layout';
+import { span } from './span';
+import { rampStart, rampStep } from './ramp';
+
+/** A path that goes by hand; greater ones are where the values stand, with a bit for those that jump. */
+const BY_HAND: usize = 1;
+/** Frames that a kernel computes at once while a parameter moves: by a lane, by hand, in a jump. */
+const BY_LANE = 16;
+const WITH_HAND = 4;
+const JUMPING = 1;
+
+let targets: usize = 0;
+let previous: usize = 0;
+let current: usize = 0;
+let starts: usize = 0;
+let ends: usize = 0;
+let paths: usize = 0;
+/** Whether any parameter of the plan moves in this block. */
+export let anyMoves: bool = false;
+
+/** Looks at a plan's tables from now on. @param moves whether any parameter moves in this block */
+export function lookAt(base: usize, moves: bool): void {
+  targets = base + load<i32>(base, H_TARGETS_OFFSET);
+  previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
+  current = base + load<i32>(base, H_CURRENT_OFFSET);
+  starts = base + load<i32>(base, H_STARTS_OFFSET);
+  ends = base + load<i32>(base, H_ENDS_OFFSET);
+  paths = base + load<i32>(base, H_PATHS_OFFSET);
+  anyMoves = moves;
+}
+
+/** Moves every parameter one block towards its target. @returns whether any was not there yet */
+export function advance(base: usize): bool {
+  lookAt(base, false);
+  const a = f32x4.splat(load<f32>(base, H_HURRY)), e = f32x4.splat(load<f32>(base, H_SMOOTHING));
+  const near = f32x4.splat(1e-6), hand = i32x4.splat(<i32>BY_HAND);
+  let apart = f32x4.splat(0);
+  const bytes = <usize>load<i32>(base, H_PARAM_COUNT) << 2;
+  for (let at: usize = 0; at < bytes; at += 16) {
+    const target = v128.load(targets + at), now = v128.load(current + at), speed = v128.load(ends + at);
+    v128.store(previous + at, now);
+    v128.store(starts + at, speed);
+    // x'' = -2 a x' - a^2 (x - target), a block a unit of time: x = target + (gap + push t) e^(-a t), push = x' + a gap.
+    const gap = f32x4.sub(now, target);
+    const away = v128.or(gap, speed);
+    apart = v128.or(apart, away);
+    const push = f32x4.add(speed, f32x4.mul(a, gap));
+    const left = f32x4.mul(e, f32x4.add(gap, push));
+    const going = f32x4.mul(e, f32x4.sub(speed, f32x4.mul(a, push)));
+    const there = v128.and(f32x4.le(f32x4.abs(left), near), f32x4.le(f32x4.abs(going), near));
+    v128.store(current + at, v128.bitselect(target, f32x4.add(target, left), there));
+    v128.store(ends + at, v128.andnot(going, there));
+    v128.store(paths + at, v128.and(hand, f32x4.ne(away, f32x4.splat(0))));
+  }
+  anyMoves = v128.any_true(apart);
+  return anyMoves;
+}
+
+// @ts-ignore: decorator
+@inline
+export function pathOf(param: usize): usize {
+  return load<usize>(paths + param);
+}
+
+// @ts-ignore: decorator
+@inline
+export function before(param: usize): f32 {
+  return load<f32>(previous + param);
+}
+// @ts-ignore: decorator
+@inline
+export function after(param: usize): f32 {
+  return load<f32>(current + param);
+}
+/** Whether one, or the one behind it, moves other than straight. */
+// @ts-ignore: decorator
+@inline
+export function bends(param: usize): bool {
+  return anyMoves && load<usize>(paths + param) != 0;
+}
+// @ts-ignore: decorator
+@inline
+export function twoBend(param: usize): bool {
+  return anyMoves && load<u64>(paths + param) != 0;
+}
+/** Whether two go on as they stand, and are not both zero. */
+// @ts-ignore: decorator
+@inline
+export function twoStand(param: usize): bool {
+  return load<u64>(previous + param) == load<u64>(current + param) && !twoBend(param) && load<u64>(current + param) != 0;
+}
+
+// What a move by hand has come to at a share of the block.
+function byHand(param: usize, t: f32): f32 {
+  const x = before(param), y = after(param);
+  const u: f32 = t * t;
+  const s: f32 = u * (<f32>3 - <f32>2 * t);
+  return x + (y - x) * s + load<f32>(starts + param) * (t * (<f32>1 - t) * (<f32>1 - t)) - load<f32>(ends + param) * (u * (<f32>1 - t));
+}
+
+const rooms: usize = memory.data(4 * 512, 16);
+/** A parameter's value at each of the block's frames. @param room one of four that it may stand in */
+export function rowOf(param: usize, room: usize): usize {
+  const path = pathOf(param);
+  if (path > BY_HAND) return path & ~1;
+  const to = rooms + (room << 9);
+  if (path == BY_HAND) {
+    for (let i: usize = 0; i < 128; i++) store<f32>(to + (i << 2), byHand(param, <f32>(i + 1) * <f32>0.0078125));
+    store<f32>(to, after(param), 508);
+    return to;
+  }
+  let v = rampStart(before(param), after(param));
+  const step = rampStep(before(param), after(param));
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+    v128.store(to + i, v);
+    v = f32x4.add(v, step);
+  }
+  return to;
+}
+
+// Where up to four runs of parameters stood as a kernel's parts began: previous and current, 128 of each.
+const MOST: usize = 128;
+const kept: usize = memory.data(4 * 2 * 512, 16);
+const firsts: usize = memory.data(16, 16);
+const counts: usize = memory.data(16, 16);
+let runs: i32 = 0;
+let part: i32 = 128;
+
+/** Begins to look whether a kernel's parameters move in this block. */
+export function forget(): void {
+  runs = 0;
+  part = 128;
+}
+/** Looks at a run of them. @param first in bytes */
+export function consider(first: usize, count: usize): void {
+  for (let r = 0; r < runs; r++) if (load<usize>(firsts + (<usize>r << 2)) == first) return;
+  store<usize>(firsts + (<usize>runs << 2), first);
+  store<usize>(counts + (<usize>runs << 2), min(count, MOST));
+  runs++;
+  for (let at = first; at < first + (count << 2); at += 4) {
+    const path = pathOf(at);
+    if (path == 0 && load<u32>(previous + at) == load<u32>(current + at)) continue;
+    part = min(part, path == BY_HAND ? WITH_HAND : BY_LANE);
+    if (path > BY_HAND && (path & 1) != 0) {
+      part = JUMPING;
+      return;
+    }
+  }
+}
+
+/** @returns frames that a kernel is to compute at once; a whole block where nothing moves */
+export function partFrames(): i32 {
+  return part;
+}
+function each(visit: (at: usize, kept: usize, from: i32, to: i32) => void, from: i32, to: i32): void {
+  for (let r: usize = 0; r < <usize>runs; r++) {
+    const first = load<usize>(firsts + (r << 2)), count = load<usize>(counts + (r << 2));
+    for (let k: usize = 0; k < count; k++) visit(first + (k << 2), kept + (r << 10) + (k << 2), from, to);
+  }
+}
+/** Remembers where they stand at the block's start and end. */
+export function keepEnds(): void {
+  each((at, room, from, to) => {
+    store<f32>(room, before(at));
+    store<f32>(room, after(at), 512);
+  }, 0, 0);
+}
+/** Brings them to where they are at the start and end of a part of the block, and has kernels compute that part alone. */
+export function bring(from: i32, to: i32): void {
+  span(to - from);
+  each((at, room, from, to) => {
+    const path = pathOf(at);
+    const x = load<f32>(room), y = load<f32>(room, 512);
+    if (path == 0 && x == y) return;
+    const last = from == 0 ? x : after(at);
+    let next = y;
+    if (to < 128) {
+      if (path > BY_HAND) next = load<f32>((path & ~1) + (<usize>(to - 1) << 2));
+      else {
+        const t: f32 = <f32>to * <f32>0.0078125;
+        if (path == 0) next = x + (y - x) * t;
+        else {
+          store<f32>(previous + at, x);
+          store<f32>(current + at, y);
+          next = byHand(at, t);
+        }
+      }
+    }
+    store<f32>(previous + at, last);
+    store<f32>(current + at, next);
+  }, from, to);
+}
+/** Puts them back: the block is whole again. */
+export function restore(): void {
+  span(128);
+  each((at, room, from, to) => {
+    store<f32>(previous + at, load<f32>(room));
+    store<f32>(current + at, load<f32>(room, 512));
+  }, 0, 0);
+}

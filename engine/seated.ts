@@ -1,0 +1,76 @@
+import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
+import type { Plan } from '../core/plan/plan';
+import { Drive } from './drive';
+import type { Timeline } from './timeline';
+
+/** Values that curves can move otherwise than straight in one block: at least, and at most. */
+const LEAST_ROWS = 256;
+const MOST_ROWS = 4096;
+/** Bytes behind a plan in which such values stand, a frame each. */
+export const roomOf = (plan: Plan): number => {
+  const moved = plan.curves.reduce((n, c) => n + c.count, 0);
+  return Math.min(MOST_ROWS, LEAST_ROWS + 2 * moved) * BLOCK_BYTES;
+};
+
+/** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
+export class Seated {
+  inputs: Float32Array[][] = [];
+  captures: Float32Array[][] = [];
+  meters: Float32Array[] = [];
+  signals: Float32Array[][] = [];
+  /** A view of two floats a channel: reduction and level heard. */
+  reductions: Float32Array[][] = [];
+  targets = new Float32Array(0);
+  current = new Float32Array(0);
+  previous = new Float32Array(0);
+  ends = new Float32Array(0);
+  header = new Int32Array(0);
+  /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
+  sourceIn: number[] = [];
+  captureIn: number[] = [];
+  readonly drive: Drive;
+  /** Whether all parameters that hands move are where they were sent. */
+  atRest = false;
+
+  constructor(
+    readonly plan: Plan,
+    readonly base: number,
+    timeline: Timeline,
+  ) {
+    this.drive = new Drive(timeline, plan.words[HEADER.sampleRate]!);
+  }
+
+  /** Makes the views anew; after the memory has grown the old ones are dead. */
+  look(memory: WebAssembly.Memory) {
+    const floats = (at: number, n: number) => new Float32Array(memory.buffer, this.base + at, n);
+    const port = (p: { offset: number; channels: number }) =>
+      Array.from({ length: p.channels }, (_, c) => floats(p.offset + c * BLOCK * 4, BLOCK));
+    this.inputs = this.plan.sources.map(port);
+    this.captures = this.plan.captures.map(port);
+    this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
+    this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));
+    this.reductions = this.plan.reductions.map((r) =>
+      Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
+    );
+    this.header = new Int32Array(memory.buffer, this.base, 16);
+    const table = (word: number) => floats(this.header[word]!, this.plan.targets.length);
+    this.targets = table(HEADER.targetsOffset);
+    this.current = table(HEADER.currentOffset);
+    this.previous = table(HEADER.previousOffset);
+    this.ends = table(HEADER.endsOffset);
+    const rowsAt = this.base + this.plan.bytes;
+    this.drive.look({
+      targets: this.targets,
+      current: this.current,
+      previous: this.previous,
+      ends: this.ends,
+      paths: new Uint32Array(
+        memory.buffer,
+        this.base + this.header[HEADER.pathsOffset]!,
+        this.targets.length,
+      ),
+      rows: new Float32Array(memory.buffer, rowsAt, roomOf(this.plan) / 4),
+      rowsAt,
+    });
+  }
+}
