@@ -40,6 +40,9 @@ export function processorPage(p: Processor, sampleRate = 48000): string {
     `- On eight encoders: ${pages.length === 1 ? 'one page' : `${pages.length} pages`}${pages.some((x) => x.name) ? ` (${pages.map((x) => x.name).join('; ')})` : ''}.`,
     `- In the format: \`"type": "${p.type}"\`.`,
     '',
+    ...(p.measured
+      ? ['Measured by the tests, on what it gives:', '', ...p.measured.map((m) => `- ${m}`), '']
+      : []),
   ].join('\n');
 }
 

@@ -76,6 +76,8 @@ export interface Processor {
   readonly nonlinear: boolean;
   /** Whether it adds an effect to a signal that is heard beside it, and so stands fully wet on a return. */
   readonly ambient: boolean;
+  /** What tests measure of it on what it gives, a sentence each. */
+  readonly measured?: readonly string[];
   readonly curves: readonly Curve[];
   /** Of a level-dependent processor: how far it turns a steady signal of this level down, in positive decibels. */
   reductionAt?(level: number, params: Params): number;

@@ -1,4 +1,5 @@
 import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
+import type { Hertz } from '../base/units';
 import { KEY_CUTS, keyCutSections } from './keyCuts';
 import { decibels, milliseconds, percent, ratioOf, span } from './parameters';
 
@@ -12,15 +13,18 @@ const release = milliseconds('release', 'Release', 5, 3000, 150, { group: 'Time'
 const link = percent('link', 'Stereo link', 100, 0, 100, { group: 'Time' });
 
 /**
- * How fast the detector forgets a peak, so that it does not close between the half waves of a low note; common practice,
- * no published source.
+ * Milliseconds for which it stays open at least, whatever its hold, and in which the highest level counts while it is closed:
+ * half a wave of 200 Hz. Lower notes are what the hold is for. Our own value.
  */
-const DETECTOR_MS = 15;
+const WINDOW_MS = 2.5;
+
+const framesOf = (ms: number, sampleRate: Hertz) => Math.round((ms / 1000) * sampleRate);
 
 /**
  * An expander below its threshold, x - y = min(range, (T - x)(R - 1)) in decibels: Zölzer (ed.), "DAFX: Digital Audio
  * Effects", 2nd ed., 2011, chapter 4, static curve of an expander (from memory). At its highest ratios it is a gate.
- * Once open it stays open until the key is lower than the threshold by its hysteresis for as long as its hold.
+ * Each frame of the key counts by itself: it opens at the first one that reaches the threshold, and begins to close when none
+ * has reached the threshold less the hysteresis for as long as its hold. Before the first frame it is closed.
  */
 export const gate: Processor = {
   type: 'gate',
@@ -35,6 +39,7 @@ export const gate: Processor = {
   levelDependent: true,
   nonlinear: false,
   ambient: false,
+  measured: ['It begins closed. It holds to the frame, 2.5 ms at least, at 44.1 to 192 kHz.'],
   curves: ['static'],
   reductionAt: (level, params) =>
     Math.min(
@@ -45,7 +50,7 @@ export const gate: Processor = {
   latency: () => 0,
   // Its quiet state is the open one: what passes it unchanged.
   direct: () => ({ delay: 0, gain: 1 }),
-  stateBytes: () => LANE_HEADER_BYTES + 32,
+  stateBytes: () => LANE_HEADER_BYTES + 40,
   engineParams: (params, { sampleRate }) => ({
     threshold: valueOf(threshold, params),
     slope: valueOf(ratio, params) - 1,
@@ -53,10 +58,9 @@ export const gate: Processor = {
     hysteresis: valueOf(hysteresis, params),
     attack: shareOf(valueOf(attack, params), sampleRate),
     /** Frames. */
-    hold: Math.max(1, Math.round((valueOf(hold, params) / 1000) * sampleRate)),
+    hold: Math.max(framesOf(WINDOW_MS, sampleRate), framesOf(valueOf(hold, params), sampleRate)),
     release: shareOf(valueOf(release, params), sampleRate),
-    /** Share that the detector keeps. */
-    forget: shareOf(DETECTOR_MS, sampleRate),
+    window: framesOf(WINDOW_MS, sampleRate),
     link: valueOf(link, params) / 100,
     ...keyCutSections(params, sampleRate),
   }),

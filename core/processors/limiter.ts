@@ -9,18 +9,40 @@ const lookAhead = milliseconds('lookAhead', 'Look-ahead', 0.5, 10, 2, { latent: 
 const release = milliseconds('release', 'Release', 5, 1000, 80, { step: 1 });
 const link = percent('link', 'Stereo link', 100);
 
-/** Frames by which the true-peak filter of BS.1770 annex 2, 12 taps a phase, lies behind what it measures. */
-const DETECTOR_FRAMES = 6;
+/** Frames by which the true-peak filter lies behind what it measures, and around a peak in which its gain is kept. */
+const FILTER_FRAMES = 36;
+const GUARD_FRAMES = 4;
+/** Frames by which what lies too near half the sample rate is taken off. */
+const SETTLING_FRAMES = 68;
+/** Room for meters whose filters are shorter than its own. */
+const MARGIN_DB = 0.03;
+/** Window of the second stage. */
+const SECOND_SECONDS = 0.0005;
 /** Frames of the rings at most; the engine computes the same (`limiter.ts` in engine/assembly). */
-export const limiterRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.01 * sampleRate + 64));
+export const limiterRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.01 * sampleRate + 192));
 
 const window = (params: Params, sampleRate: Hertz) =>
   Math.max(4, Math.round((valueOf(lookAhead, params) / 1000) * sampleRate));
 
 /**
- * Keeps the true peak below its ceiling. The peak is measured between the samples by the interpolating filter of
- * ITU-R BS.1770-4, annex 2. The lowest gain in the look-ahead is held, and a moving average as long as the look-ahead
- * leads there without a corner, so that it is reached when the peak arrives.
+ * The slow release: what was turned down in both of the last two stretches of 26 ms, each longer than a wave of 40 Hz, is followed
+ * with 120 ms upwards and 600 ms downwards. Our own values.
+ */
+const STRETCH_MS = 26;
+const RISES_MS = 120;
+const FALLS_MS = 600;
+
+/**
+ * Keeps the true peak below its ceiling. The peak is measured between the samples, by the interpolating filter of ITU-R
+ * BS.1770-5, annex 2, and at sixteen times the sample rate. What has to be taken away most in the look-ahead is kept, and a moving
+ * average as long as the look-ahead leads there without a step, so that it is reached when the peak arrives. A second stage of half a
+ * millisecond measures what comes out, and takes what the first one's moves have left over.
+ *
+ * Above 0.48 of the sample rate what stands between two samples depends on all others, and no two meters agree: while the signal is
+ * within 7 dB of the ceiling, what lies there is taken off; below 0.4535, 20 kHz at 44.1 kHz, nothing is.
+ *
+ * Its release follows the material: a single peak is let go of by the release; what is turned down for long, by a slow one
+ * that lies beneath it, so that the waves of a low note are not bent one by one.
  */
 export const limiter: Processor = {
   type: 'limiter',
@@ -35,19 +57,32 @@ export const limiter: Processor = {
   levelDependent: true,
   nonlinear: false,
   ambient: false,
+  measured: [
+    'Noise, signs at random, bursts, noise up to 18 kHz and clipped chords at 44.1 to 192 kHz stay below the ceiling by BS.1770-5, annex 2, and by sixteen times the sample rate, with 0.1 dB to spare.',
+    'A tone of 40 Hz, turned down by 6 dB, is distorted by less than 0.1 % at every release.',
+  ],
   curves: ['static'],
   reductionAt: (level, params) => Math.max(0, level + valueOf(gain, params) - valueOf(ceiling, params)),
   packed: false,
-  latency: (params, sampleRate) => window(params, sampleRate) + DETECTOR_FRAMES,
+  latency: (params, sampleRate) =>
+    window(params, sampleRate) +
+    Math.round(SECOND_SECONDS * sampleRate) +
+    2 * (FILTER_FRAMES + GUARD_FRAMES) +
+    SETTLING_FRAMES,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(gain, params)) }),
-  // The header, places of the queues, and two channels of 96 bytes and four rings.
-  stateBytes: (_channels, sampleRate) => LANE_HEADER_BYTES + 32 + 2 * (96 + 16 * limiterRing(sampleRate)),
+  // The header; of two channels their numbers and, nine rings, of three a little more than once.
+  stateBytes: (_channels, sampleRate) =>
+    LANE_HEADER_BYTES + 16 + 2 * (64 + 36 * limiterRing(sampleRate) + 3 * 576),
   engineParams: (params, { sampleRate }) => ({
     gain: gainOf(valueOf(gain, params)),
-    ceiling: gainOf(valueOf(ceiling, params)),
+    ceiling: gainOf(valueOf(ceiling, params) - MARGIN_DB),
     /** Frames. */
     window: window(params, sampleRate),
     release: shareOf(valueOf(release, params), sampleRate),
     link: valueOf(link, params) / 100,
+    /** Shares that the slow release keeps in a frame, and frames of a stretch. */
+    rises: shareOf(RISES_MS, sampleRate),
+    falls: shareOf(FALLS_MS, sampleRate),
+    stretch: Math.round((STRETCH_MS / 1000) * sampleRate),
   }),
 };

@@ -5,38 +5,55 @@ import { current, keys, loadState, paired, signal, storeState } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 import { fourBytes, perFrame } from '../span';
 
-// State: 0 reduction and 4 level heard in the last block; 16 detector, 20 reduction, 24 frames of hold that are left;
-// 32 two sections of the key's cuts.
-const S_LEVEL: usize = 16;
-const S_CUTS: usize = 32;
+// State: 0 reduction and 4 level heard in the last block; 16 reduction, 20 frames of hold that are left, 24 whether it has
+// run; 28 the highest level of this window since it closed, 32 of the last, 36 frames that are left of this; 40 two sections of the key's cuts.
+const S_DOWN: usize = 16;
+const S_LEFT: usize = 20;
+const S_RUN: usize = 24;
+const S_TOP: usize = 28;
+const S_CUTS: usize = 40;
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 48;
+  return 56;
 }
 
 export function process(): void {
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
-  const one = f32x4.splat(1), zero = f32x4.splat(0);
+  const one = f32x4.splat(1), zero = f32x4.splat(0), silent = f32x4.splat(-160);
   const threshold = current(its.threshold), slope = current(its.slope), range = current(its.range);
   const lower = f32x4.sub(threshold, current(its.hysteresis));
-  const attack = current(its.attack), hold = current(its.hold), release = current(its.release), forget = current(its.forget), link = current(its.link);
+  const attack = current(its.attack), hold = current(its.hold), release = current(its.release), link = current(its.link);
+  const window = current(its.window);
   const pairs = v128.load(paired);
   const linked = v128.any_true(pairs);
-  let detector = loadState(S_LEVEL), down = loadState(S_LEVEL + 4), left = loadState(S_LEVEL + 8);
-  let sum = zero, most = f32x4.splat(-160);
+  const run = loadState(S_RUN);
+  const fresh = f32x4.eq(run, zero);
+  // It begins closed.
+  let down = v128.bitselect(range, loadState(S_DOWN), fresh);
+  let top = v128.bitselect(silent, loadState(S_TOP), fresh), last = v128.bitselect(silent, loadState(S_TOP + 4), fresh);
+  let left = loadState(S_LEFT), until = loadState(S_TOP + 8);
+  let sum = zero, most = silent;
   for (let i: usize = 0; i < fourBytes; i += 16) {
-    detector = f32x4.pmax(f32x4.abs(v128.load(keys + i)), f32x4.mul(forget, detector));
-    let level = powerDecibels(f32x4.mul(detector, detector));
+    const x = v128.load(keys + i);
+    let level = powerDecibels(f32x4.mul(x, x));
     if (linked) level = linkedLevel(level, link, pairs);
     most = f32x4.pmax(most, level);
     const wasOpen = f32x4.gt(left, zero);
     const keeps = v128.or(f32x4.ge(level, threshold), v128.and(wasOpen, f32x4.ge(level, lower)));
     left = v128.bitselect(hold, f32x4.pmax(zero, f32x4.sub(left, one)), keeps);
     const closed = f32x4.le(left, zero);
-    const wanted = v128.and(closed, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(threshold, level)))));
+    // How loud it is while it is closed: the highest of one window or two.
+    const ends = f32x4.le(until, one);
+    last = v128.bitselect(top, last, ends);
+    top = v128.bitselect(silent, top, v128.or(ends, v128.not(closed)));
+    last = v128.bitselect(last, silent, closed);
+    top = v128.bitselect(f32x4.pmax(top, level), top, closed);
+    until = v128.bitselect(window, f32x4.sub(until, one), ends);
+    const under = f32x4.pmax(zero, f32x4.sub(threshold, f32x4.pmax(top, last)));
+    const wanted = v128.and(closed, f32x4.pmin(range, f32x4.mul(slope, under)));
     const share = v128.bitselect(attack, release, f32x4.lt(wanted, down));
     down = f32x4.add(wanted, f32x4.mul(share, f32x4.sub(down, wanted)));
     sum = f32x4.add(sum, down);
@@ -44,7 +61,10 @@ export function process(): void {
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, most);
-  storeState(S_LEVEL, flush(detector));
-  storeState(S_LEVEL + 4, flush(down));
-  storeState(S_LEVEL + 8, left);
+  storeState(S_DOWN, flush(down));
+  storeState(S_LEFT, left);
+  storeState(S_RUN, one);
+  storeState(S_TOP, top);
+  storeState(S_TOP + 4, last);
+  storeState(S_TOP + 8, until);
 }

@@ -1,136 +1,201 @@
 // A look-ahead limiter by true peak; core/processors/limiter.ts says how it works and what its parameters mean.
 import * as its from '../../../build/engine/parameters/limiter';
-import { frames as count, perFrame } from '../span';
 import { flushOne, ringOf } from '../math';
+import { frames as count, perFrame } from '../span';
+import { LOW_TAPS, REACH, settle, TAPS, truePeak } from '../truePeak';
 
-// State: 0 reduction and 4 level of the last block; 16 position, 20 window, 24 and 28 head and tail of the left queue, 32 and
-// 36 of the right, 40 spare; then, for each channel, 96 bytes (12 floats of the filter's past, 16 the release, 20 sum as
-// f64 at 72), and four rings: audio, envelope, the queue's values, the queue's places.
+// State: 0 reduction and 4 level of the last block; 16 position, 20 window; then, for each channel, its numbers and nine rings: what comes
+// in; and of both stages the signal, what is turned down, and a queue's values and places. Behind the end of a ring of signals its beginning
+// stands once more.
 const S_POSITION: usize = 16;
 const S_WINDOW: usize = 20;
-const S_HEADS: usize = 24;
-const S_CHANNELS: usize = 48;
-const C_HISTORY: usize = 0; // 12 floats
-const C_RELEASED: usize = 48;
-const C_SUM: usize = 56; // f64
-const C_RINGS: usize = 96;
+const S_CHANNELS: usize = 32;
+// Of a channel: 0 turned down by the fast and 4 by the slow release, 8, 12 and 56 the highest of this stretch and the two before, 16 frames
+// left of this, 20 how far it is settled; of each stage 24 + 16 n: sum (f64), head and tail of the queue.
+const C_FAST: usize = 0;
+const C_SLOW: usize = 4;
+const C_TOP: usize = 8;
+const C_UNTIL: usize = 16;
+const C_BEFORE: usize = 56;
+const C_SETTLED: usize = 20;
+const C_STAGES: usize = 24;
+const STAGE: usize = 16;
+const C_RINGS: usize = 64;
+const MIRROR: usize = 144 * 4;
+/** Frames by which what is settled is late. */
+const LOW_REACH = 68;
+/** It is settled where it may come near the ceiling: a signal of 1 can stand as high as this between its samples. */
+const BETWEEN: f32 = 2.2;
+/** Share of the way that it goes there in a frame. */
+const SETTLES: f32 = 0.05;
 
-// The interpolating filter of ITU-R BS.1770-4, annex 2, table: four phases of twelve taps (from memory; the phases' sums
-// and their symmetry are held by a test). One vector a tap, its lanes the phases.
-const taps: usize = memory.data<f32>([
-  0.001708984375, -0.0291748046875, -0.0189208984375, -0.00830078125,
-  0.010986328125, 0.029296875, 0.0330810546875, 0.0148925781250,
-  -0.0196533203125, -0.0517578125, -0.0582275390625, -0.0266113281250,
-  0.033203125, 0.0891113281250, 0.1015625, 0.0476074218750,
-  -0.0594482421875, -0.1665039062500, -0.2003173828125, -0.1022949218750,
-  0.1373291015625, 0.4650878906250, 0.7797851562500, 0.9721679687500,
-  0.9721679687500, 0.7797851562500, 0.4650878906250, 0.1373291015625,
-  -0.1022949218750, -0.2003173828125, -0.1665039062500, -0.0594482421875,
-  0.0476074218750, 0.1015625, 0.0891113281250, 0.0332031250000,
-  -0.0266113281250, -0.0582275390625, -0.0517578125, -0.0196533203125,
-  0.0148925781250, 0.0330810546875, 0.029296875, 0.0109863281250,
-  -0.0083007812500, -0.0189208984375, -0.0291748046875, 0.0017089843750,
-], 16);
+/** Frames by which a gain is reached before its peak, and kept after it: what a filter hears of a peak lies around it. */
+const GUARD = 4;
+/** Seconds of the second stage's window. */
+const SECOND = 0.0005;
 
-function ringFrames(sampleRate: i32): i32 {
-  return ringOf(0.01 * f64(sampleRate) + 64);
+function secondWindow(sampleRate: i32): i32 {
+  return i32(Math.round(SECOND * f64(sampleRate)));
 }
+function ringFrames(sampleRate: i32): i32 {
+  return ringOf(0.01 * f64(sampleRate) + 192);
+}
+function channelBytes(ring: usize): usize {
+  return C_RINGS + 2 * (ring * 4 + MIRROR) + ring + MIRROR;
+}
+
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 48 + 2 * (96 + 16 * ringFrames(sampleRate));
+  return i32(S_CHANNELS + 2 * channelBytes(<usize>ringFrames(sampleRate) << 2));
 }
 
-// The highest of the sample and the four values between it and the last.
+// Puts a value into a ring whose first values stand once more behind its end.
 // @ts-ignore: decorator
 @inline
-function truePeak(history: usize, x: f32): f32 {
-  memory.copy(history + 4, history, 44);
-  store<f32>(history, x);
-  let sum = f32x4.splat(0);
-  for (let k: usize = 0; k < 12; k++)
-    sum = f32x4.add(sum, f32x4.mul(v128.load(taps + (k << 4)), v128.load32_splat(history + (k << 2))));
-  const a = f32x4.abs(sum);
-  return max(
-    max(max(f32x4.extract_lane(a, 0), f32x4.extract_lane(a, 1)), max(f32x4.extract_lane(a, 2), f32x4.extract_lane(a, 3))),
-    abs(load<f32>(history, 24)),
-  );
+function put(ring: usize, place: usize, size: usize, x: f32): void {
+  store<f32>(ring + place, x);
+  if (place < MIRROR) store<f32>(ring + size + place, x);
+}
+
+let size: usize = 0;
+let mask: i32 = 0;
+
+// @ts-ignore: decorator
+@inline
+function placeOf(position: i32): usize {
+  return <usize>(position & mask) << 2;
+}
+// Rings of a channel's stage: signal, what is averaged, and the queue's values and places.
+// @ts-ignore: decorator
+@inline
+function ringsOf(own: usize, stage: usize): usize {
+  return own + C_RINGS + stage * (size * 4 + MIRROR);
+}
+
+// The highest of the last `window` values, by a queue whose values fall from head to tail.
+function highestOf(own: usize, stage: usize, position: i32, window: i32, value: f32): f32 {
+  const heads = own + C_STAGES + stage * STAGE + 8;
+  const values = ringsOf(own, stage) + size * 2 + MIRROR, places = values + size;
+  let head = load<i32>(heads), tail = load<i32>(heads, 4);
+  while (tail != head && load<f32>(values + placeOf(tail - 1)) <= value) tail--;
+  store<f32>(values + placeOf(tail), value);
+  store<i32>(places + placeOf(tail), position);
+  tail++;
+  while (position - load<i32>(places + placeOf(head)) >= window) head++;
+  store<i32>(heads, head);
+  store<i32>(heads, tail, 4);
+  return load<f32>(values + placeOf(head));
+}
+// The mean of the last `window` values.
+function meanOf(own: usize, stage: usize, position: i32, window: i32, value: f32): f32 {
+  const ring = ringsOf(own, stage) + size + MIRROR;
+  const at = own + C_STAGES + stage * STAGE;
+  const sum = load<f64>(at) + f64(value) - f64(load<f32>(ring + placeOf(position - window)));
+  store<f64>(at, sum);
+  store<f32>(ring + placeOf(position), value);
+  return f32(max(<f64>0, sum) / f64(window));
+}
+// What is too much of a peak, as a share of it.
+// @ts-ignore: decorator
+@inline
+function excess(peak: f32, ceiling: f32): f32 {
+  return peak > ceiling ? <f32>1 - ceiling / peak : 0;
+}
+
+// Takes a frame in. @returns the one that lies `LOW_REACH` back, without what lies above 0.48 of the sample rate where it is loud
+function settled(own: usize, place: usize, position: i32, x: f32, ceiling: f32): f32 {
+  const ring = ringsOf(own, 2);
+  put(ring, place, size, x);
+  let share = load<f32>(own, C_SETTLED);
+  const near: f32 = abs(x) * BETWEEN > ceiling ? 1 : 0;
+  // It comes at once where it is near, and goes within half a second.
+  share = near > share ? share + (near - share) * SETTLES : share * <f32>0.99995;
+  share = share < 1e-4 ? 0 : share;
+  store<f32>(own, share, C_SETTLED);
+  const y = load<f32>(ring + placeOf(position - LOW_REACH));
+  return share == 0 ? y : y + (settle(ring + placeOf(position - i32(LOW_TAPS) + 1)) - y) * share;
 }
 
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
   const frames = ringFrames(sampleRate);
-  const mask = frames - 1;
-  const bytes = <usize>frames << 2;
-  const window = i32(load<f32>(targets, its.window));
-  const late = window + 6;
-  const release = load<f32>(targets, its.release), link = load<f32>(targets, its.link);
+  mask = frames - 1;
+  size = <usize>frames << 2;
+  const window = i32(load<f32>(targets, its.window)), second = secondWindow(sampleRate);
+  const release = load<f32>(current, its.release), link = load<f32>(current, its.link);
+  const rises = load<f32>(targets, its.rises), falls = load<f32>(targets, its.falls);
+  const stretch = i32(load<f32>(targets, its.stretch));
   const ceiling0 = load<f32>(previous, its.ceiling), ceiling1 = load<f32>(current, its.ceiling);
   const gain0 = load<f32>(previous, its.gain), gain1 = load<f32>(current, its.gain);
-  let position = load<i32>(state, S_POSITION);
-  const channelBytes = C_RINGS + bytes * 4;
+  const late = window + i32(REACH) + GUARD, later = second + i32(REACH) + GUARD;
+  const each = channelBytes(size);
   if (load<i32>(state, S_WINDOW) != window) {
-    // A new window starts from rest: gains of 1 all along, empty queues.
+    memory.fill(state, 0, bytes(sampleRate));
     store<i32>(state, window, S_WINDOW);
-    for (let c = 0; c < 2; c++) {
-      const own = state + S_CHANNELS + <usize>c * channelBytes;
-      const ring = own + C_RINGS;
-      for (let i: usize = 0; i < bytes; i += 4) store<f32>(ring + bytes + i, 1);
-      store<f64>(own, f64(window), C_SUM);
-      store<f32>(own, 1, C_RELEASED);
-      store<i32>(state + S_HEADS + (<usize>c << 3), 0);
-      store<i32>(state + S_HEADS + (<usize>c << 3), 0, 4);
-    }
   }
+  let position = load<i32>(state, S_POSITION);
   let most: f32 = 1e-8, least: f32 = 1;
   for (let i = 0; i < count; i++) {
     const at = <usize>i << 2;
     const t: f32 = f32(i + 1) * perFrame;
     const drive: f32 = gain0 + (gain1 - gain0) * t;
     const ceiling: f32 = ceiling0 + (ceiling1 - ceiling0) * t;
-    let peak0: f32 = 0, peak1: f32 = 0;
+    const place = placeOf(position);
+    let top: f32 = 0, peak0: f32 = 0, peak1: f32 = 0;
     for (let c = 0; c < channels; c++) {
-      const own = state + S_CHANNELS + <usize>c * channelBytes;
-      const x = load<f32>(buffer + <usize>c * 512 + at) * drive;
-      store<f32>(own + C_RINGS + (<usize>(position & mask) << 2), x);
-      const peak = truePeak(own + C_HISTORY, x);
+      const own = state + S_CHANNELS + <usize>c * each;
+      const signal = ringsOf(own, 0);
+      put(signal, place, size, settled(own, place, position, load<f32>(buffer + <usize>c * 512 + at) * drive, ceiling));
+      const peak = truePeak(signal + placeOf(position - i32(TAPS) + 1), ceiling);
       if (c == 0) peak0 = peak;
       else peak1 = peak;
+      top = max(top, peak);
     }
-    const top = max(peak0, peak1);
     most = max(most, top);
+    let next0: f32 = 0, next1: f32 = 0;
     for (let c = 0; c < channels; c++) {
-      const own = state + S_CHANNELS + <usize>c * channelBytes;
-      const audio = own + C_RINGS, envelope = audio + bytes, values = envelope + bytes, places = values + bytes;
-      const heads = state + S_HEADS + (<usize>c << 3);
+      const own = state + S_CHANNELS + <usize>c * each;
       let peak = c == 0 ? peak0 : peak1;
       peak = peak + (top - peak) * link;
-      const wanted: f32 = peak > ceiling ? ceiling / peak : 1;
-      // The lowest gain of the window and the filter's reach, by a queue whose values rise from head to tail.
-      let head = load<i32>(heads), tail = load<i32>(heads, 4);
-      while (tail != head && load<f32>(values + (<usize>((tail - 1) & mask) << 2)) >= wanted) tail--;
-      store<f32>(values + (<usize>(tail & mask) << 2), wanted);
-      store<i32>(places + (<usize>(tail & mask) << 2), position);
-      tail++;
-      while (position - load<i32>(places + (<usize>(head & mask) << 2)) >= window + 12) head++;
-      store<i32>(heads, head);
-      store<i32>(heads, tail, 4);
-      const lowest = load<f32>(values + (<usize>(head & mask) << 2));
-      const before = load<f32>(own, C_RELEASED);
-      const released: f32 = lowest < before ? lowest : lowest + (before - lowest) * release;
-      store<f32>(own, released, C_RELEASED);
-      // The average of as many as the window holds.
-      const place = <usize>(position & mask) << 2;
-      const old = load<f32>(envelope + (<usize>((position - window) & mask) << 2));
-      const sum = load<f64>(own, C_SUM) + f64(released) - f64(old);
-      store<f64>(own, sum, C_SUM);
-      store<f32>(envelope + place, released);
-      const gain = f32(sum / f64(window));
-      if (gain < least) least = gain;
-      store<f32>(
-        buffer + <usize>c * 512 + at,
-        flushOne(load<f32>(audio + (<usize>((position - late) & mask) << 2)) * gain),
-      );
+      const over = excess(peak, ceiling);
+      const wanted = highestOf(own, 0, position, window + 2 * GUARD + 1, over);
+      // The fast release falls from every peak; the slow one follows what is turned down in stretch after stretch.
+      const was = load<f32>(own, C_FAST);
+      const fast: f32 = wanted > was ? wanted : wanted + (was - wanted) * release;
+      store<f32>(own, flushOne(fast), C_FAST);
+      let until = load<i32>(own, C_UNTIL) - 1;
+      let high = max(load<f32>(own, C_TOP), over);
+      if (until <= 0) {
+        until = stretch;
+        store<f32>(own, load<f32>(own, C_TOP + 4), C_BEFORE);
+        store<f32>(own, high, C_TOP + 4);
+        high = over;
+      }
+      store<i32>(own, until, C_UNTIL);
+      store<f32>(own, high, C_TOP);
+      const lasting = min(load<f32>(own, C_BEFORE), load<f32>(own, C_TOP + 4));
+      let slow = load<f32>(own, C_SLOW);
+      slow = lasting + (slow - lasting) * (lasting > slow ? rises : falls);
+      store<f32>(own, flushOne(slow), C_SLOW);
+      const down = meanOf(own, 0, position, window, max(fast, slow));
+      least = min(least, <f32>1 - down);
+      const signal = ringsOf(own, 1);
+      put(signal, place, size, load<f32>(ringsOf(own, 0) + placeOf(position - late)) * (<f32>1 - down));
+      const left = truePeak(signal + placeOf(position - i32(TAPS) + 1), ceiling);
+      if (c == 0) next0 = left;
+      else next1 = left;
+    }
+    // A gain that moves leaves a little over; the second stage takes that.
+    const after = max(next0, next1);
+    for (let c = 0; c < channels; c++) {
+      const own = state + S_CHANNELS + <usize>c * each;
+      let peak = c == 0 ? next0 : next1;
+      peak = peak + (after - peak) * link;
+      const wanted = highestOf(own, 1, position, second + 2 * GUARD + 1, excess(peak, ceiling));
+      const down = meanOf(own, 1, position, second, wanted);
+      const y = load<f32>(ringsOf(own, 1) + placeOf(position - later)) * (<f32>1 - down);
+      store<f32>(buffer + <usize>c * 512 + at, flushOne(y));
     }
     position++;
   }
