@@ -124,7 +124,7 @@ describe('many blocks at once', () => {
 });
 
 describe('a print', () => {
-  const stem = noiseFor(3, 2 * 70000);
+  const stem = noiseFor(3, 2 * 70000).map((v) => v / 2);
   const stems = {
     read: (strip: { channels: 1 | 2 }, start: number, into: Float32Array) =>
       fitFrames(
@@ -149,7 +149,7 @@ describe('a print', () => {
       const { audio, peak } = await printed(stereo(5), frames);
       expect(audio).toHaveLength(frames * 2);
       expect(peak).toBe(audio.reduce((top, v) => Math.max(top, Math.abs(v)), 0));
-      // The noise stays under the ceiling: the limiter holds it back by its look-ahead, and the print takes that off again.
+      // The noise stays 7 dB under the ceiling: the limiter holds it back by its look-ahead, and the print takes that off again.
       expect(audio[0]).toBeCloseTo(stem[0]!, 5);
       expect(audio.at(-1)).toBeCloseTo(stem[frames * 2 - 1]!, 5);
     },
@@ -162,7 +162,7 @@ describe('a print', () => {
     for await (const [piece] of print({ ...request, peaks: (p) => (told = p) }))
       metered.push(...piece!.audio);
     expect((await printed(session, 9000)).audio).toEqual(metered);
-    expect(told!.get('pair')).toBeGreaterThan(0.3);
+    expect(told!.get('pair')).toBeGreaterThan(0.15);
   });
 });
 

@@ -1,5 +1,5 @@
-import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
-import { passSection, sectionFloats } from './filter';
+import { shareOf, valueOf, type Processor } from './description';
+import type { Hertz } from '../base/units';
 import { choice, decibels, frequency, milliseconds, percent, ratioOf } from './parameters';
 
 const hertz = frequency('frequency', 'Frequency', 1500, 14000, 6000, { group: 'Band', step: 10 });
@@ -20,9 +20,18 @@ const reductionAt: NonNullable<Processor['reductionAt']> = (level, params) =>
     Math.max(0, level - valueOf(threshold, params)) * (1 - 1 / valueOf(ratio, params)),
   );
 
+/** The split's taps to either side of its middle, at 48 kHz; of wide rates it is made at every second or fourth frame. */
+const REACH = 144;
+const stretchOf = (sampleRate: Hertz) => Math.max(1, Math.round(sampleRate / 48000));
+const smoothTaps = (stretch: number) => (stretch === 1 ? 1 : 12 * stretch + 1);
+
 /**
- * A compressor that hears what lies above its frequency alone, and turns down that band, or everything, while it is too
- * loud. It is turned down by a shelf of second order whose gain moves; with no reduction the signal is untouched.
+ * A compressor that hears what lies above its frequency alone, and turns down that band, or everything, while it is too loud. The
+ * band is split off by a filter of linear phase (a sinc under Kaiser's window for 50 dB; J. F. Kaiser, ISCAS 1974) whose slope of
+ * 490 Hz at 48 kHz ends at the frequency: the band and what is left of it add up to the signal, only late. So with no reduction the signal is
+ * untouched, and what lies in the band is turned down by as much as is asked for. At 96 and 192 kHz the filter is stretched, and what it
+ * lets through once more is smoothed away before it (Neuvo, Dong and Mitra, "Interpolated finite impulse response filters", IEEE
+ * Trans. ASSP 32(3), 1984).
  */
 export const deEsser: Processor = {
   type: 'deEsser',
@@ -37,12 +46,24 @@ export const deEsser: Processor = {
   levelDependent: true,
   nonlinear: false,
   ambient: false,
+  measured: [
+    'A tone at its frequency, and above it to 20 kHz, is turned down by what its curve and range ask for, within 0.5 dB; one 600 Hz below it by less than 0.1 dB: at 44.1 to 192 kHz.',
+    'With no reduction it is the signal itself, late.',
+  ],
   curves: ['static'],
   reductionAt,
-  packed: true,
-  latency: () => 0,
+  packed: false,
+  latency: (_params, sampleRate) => {
+    const stretch = stretchOf(sampleRate);
+    return REACH * stretch + (smoothTaps(stretch) - 1) / 2;
+  },
   direct: () => ({ delay: 0, gain: 1 }),
-  stateBytes: () => LANE_HEADER_BYTES + 16,
+  // The header, the taps, and of two channels 16 bytes and two pasts, each with room for a block.
+  stateBytes: (_channels, sampleRate) => {
+    const stretch = stretchOf(sampleRate);
+    const past = 4 * (2 * REACH * stretch + smoothTaps(stretch) + 128 + 15);
+    return 32 + 1168 + 2 * (16 + 2 * past);
+  },
   engineParams: (params, { sampleRate }) => ({
     threshold: valueOf(threshold, params),
     slope: 1 - 1 / valueOf(ratio, params),
@@ -52,6 +73,6 @@ export const deEsser: Processor = {
     link: valueOf(link, params) / 100,
     everything: Math.round(valueOf(mode, params)) === 1 ? 1 : 0,
     listen: Math.round(valueOf(mode, params)) === 2 ? 1 : 0,
-    band: sectionFloats(passSection('low', valueOf(hertz, params), Math.SQRT1_2, sampleRate)),
+    frequency: Math.min(valueOf(hertz, params), 0.45 * sampleRate),
   }),
 };

@@ -1,57 +1,204 @@
-// A compressor of the band above a frequency, on four lanes; core/processors/deEsser.ts says what its parameters mean.
+// A compressor of the band above a frequency; core/processors/deEsser.ts says how it is split off and what its parameters mean. Four frames
+// to a vector.
 import * as its from '../../../build/engine/parameters/deEsser';
-import { current, loadState, paired, signal, storeState, target } from '../lanes';
-import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
-import { fourBytes, perFrame } from '../span';
+import { flushOne, gainOf, powerDecibels } from '../math';
+import { oneBytes, perFrame } from '../span';
 
-// State: 0 reduction and 4 level heard in the last block; 16 held reduction, 20 smoothed, 24 and 28 the band's filter.
-const S_HELD: usize = 16;
+// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; then the taps; then for each channel 16
+// bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
+const S_FREQUENCY: usize = 16;
+const S_TAPS: usize = 32;
+/** Taps of the split, and frames of 48 kHz by which it is late. */
+const TAPS = 289;
+const REACH = 144;
+const TAPS_BYTES: usize = 1168;
+const BETA = 4.5513; // 0.5842 (A - 21)^0.4 + 0.07886 (A - 21) at A = 50 dB
+/** Width of its slope, as a share of the rate: (A - 8) / (14.36 (taps - 1)). */
+const SLOPE = 0.010155;
+/** How far images reach that a stretched filter leaves, and their filter: 60 dB. */
+const IMAGE_BETA = 5.6533;
+const IMAGE_CORNER = 0.5;
 
-export const FINEST = 1;
+const window: usize = memory.data(1168, 16);
+const smoother: usize = memory.data(400, 16);
+let ready: bool = false;
+let smoothFor = 0;
+
+/** Of wide rates the split is made at every second or fourth frame. */
+function stretchOf(sampleRate: i32): i32 {
+  return max(1, i32(Math.round(f64(sampleRate) / 48000)));
+}
+function smoothTaps(stretch: i32): i32 {
+  return stretch == 1 ? 1 : 12 * stretch + 1;
+}
+// Bytes of a channel's past: of the signal, and of what is smoothed; with room for a block.
+function pastBytes(stretch: i32): usize {
+  return <usize>((2 * REACH * stretch + smoothTaps(stretch) + 128 + 15) & ~3) << 2;
+}
+function channelBytes(stretch: i32): usize {
+  return 16 + 2 * pastBytes(stretch);
+}
+export const FINEST = 16;
 export function bytes(sampleRate: i32): i32 {
-  return 32;
+  return i32(S_TAPS + TAPS_BYTES + 2 * channelBytes(stretchOf(sampleRate)));
 }
 
-export function process(): void {
-  const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const threshold = current(its.threshold), slope = current(its.slope), range = current(its.range);
-  const attack = current(its.attack), release = current(its.release), link = current(its.link);
-  const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
-  const whole = f32x4.gt(target(its.everything), f32x4.splat(0.5)), alone = f32x4.gt(target(its.listen), f32x4.splat(0.5));
-  const g = current(its.band), k = current(its.band + 4);
-  const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
-  const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
-  const pairs = v128.load(paired);
-  const linked = v128.any_true(pairs);
-  let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), s1 = loadState(S_HELD + 8), s2 = loadState(S_HELD + 12);
-  let sum = zero, most = f32x4.splat(-160);
-  for (let i: usize = 0; i < fourBytes; i += 16) {
-    const x = v128.load(signal + i);
-    const v3 = f32x4.sub(x, s2);
-    const v1 = f32x4.add(f32x4.mul(a1, s1), f32x4.mul(a2, v3));
-    const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(a3, v3)));
-    s1 = f32x4.sub(f32x4.add(v1, v1), s1);
-    s2 = f32x4.sub(f32x4.add(v2, v2), s2);
-    const band = f32x4.sub(x, f32x4.add(f32x4.mul(k, v1), v2));
-    let level = powerDecibels(f32x4.mul(band, band));
-    if (linked) level = linkedLevel(level, link, pairs);
-    most = f32x4.pmax(most, level);
-    const down = f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(level, threshold))));
-    held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
-    smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
-    sum = f32x4.add(sum, smooth);
-    // A shelf of second order, (A^2 s^2 + k A s + 1) / (s^2 + k s + 1) with A^2 the gain, or the gain of everything.
-    const half = gainOf(f32x4.mul(f32x4.splat(-0.5), smooth));
-    const away = f32x4.sub(one, f32x4.mul(half, half));
-    const middle = f32x4.mul(f32x4.sub(one, half), f32x4.mul(k, v1));
-    const shelf = f32x4.sub(f32x4.sub(x, f32x4.mul(away, band)), middle);
-    const y = v128.bitselect(f32x4.sub(x, f32x4.mul(away, x)), shelf, whole);
-    v128.store(signal + i, v128.bitselect(band, y, alone));
+function bessel(x: f64): f64 {
+  let sum: f64 = 1, term: f64 = 1;
+  for (let k = 1; k < 40; k++) {
+    const f = x / (2.0 * f64(k));
+    term *= f * f;
+    sum += term;
   }
-  storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
-  storeState(4, most);
-  storeState(S_HELD, flush(held));
-  storeState(S_HELD + 4, flush(smooth));
-  storeState(S_HELD + 8, flush(s1));
-  storeState(S_HELD + 12, flush(s2));
+  return sum;
+}
+function kaiser(k: i32, taps: i32, beta: f64): f64 {
+  const middle = f64(taps - 1) / 2, r = (f64(k) - middle) / middle;
+  return bessel(beta * Math.sqrt(max(0, 1 - r * r))) / bessel(beta);
+}
+
+// The low-pass whose complement is the band: half of its slope below the frequency.
+function design(to: usize, frequency: f32, stretch: i32, sampleRate: i32): void {
+  if (!ready) {
+    ready = true;
+    for (let k = 0; k < TAPS; k++) store<f32>(window + (<usize>k << 2), f32(kaiser(k, TAPS, BETA)));
+  }
+  const corner = f64(frequency) * f64(stretch) / f64(sampleRate) - SLOPE / 2;
+  // sin(2 pi corner t) by turning a vector on.
+  const c = Math.cos(2 * Math.PI * corner), s = Math.sin(2 * Math.PI * corner);
+  let re: f64 = 1, im: f64 = 0, sum = 2 * corner * f64(load<f32>(window, 144 * 4));
+  store<f32>(to, f32(2 * corner) * load<f32>(window, 144 * 4), 144 * 4);
+  for (let t = 1; t <= REACH; t++) {
+    const turned = re * c - im * s;
+    im = re * s + im * c;
+    re = turned;
+    const tap = im / (Math.PI * f64(t)) * f64(load<f32>(window + (<usize>(REACH + t) << 2)));
+    store<f32>(to + (<usize>(REACH + t) << 2), f32(tap));
+    store<f32>(to + (<usize>(REACH - t) << 2), f32(tap));
+    sum += 2 * tap;
+  }
+  const even = f32(1 / sum);
+  for (let k: usize = 0; k < <usize>TAPS; k++) store<f32>(to + (k << 2), load<f32>(to + (k << 2)) * even);
+}
+function designSmoother(stretch: i32): void {
+  if (smoothFor == stretch) return;
+  smoothFor = stretch;
+  const taps = smoothTaps(stretch), middle = f64(taps - 1) / 2;
+  const corner = IMAGE_CORNER / f64(stretch);
+  let sum: f64 = 0;
+  for (let pass = 0; pass < 2; pass++)
+    for (let k = 0; k < taps; k++) {
+      const t = f64(k) - middle;
+      const sinc = t == 0 ? 2 * corner : Math.sin(2 * Math.PI * corner * t) / (Math.PI * t);
+      const tap = sinc * kaiser(k, taps, IMAGE_BETA);
+      if (pass == 0) sum += tap;
+      else store<f32>(smoother + (<usize>k << 2), f32(tap / sum));
+    }
+}
+
+// Four frames of a filter whose taps lie `step` frames apart. @param newest where the first of them stands
+// @ts-ignore: decorator
+@inline
+function filtered(newest: usize, taps: usize, count: i32, step: usize): v128 {
+  let a = f32x4.splat(0), b = a;
+  let at = newest;
+  let k = 0;
+  for (; k + 1 < count; k += 2) {
+    a = f32x4.add(a, f32x4.mul(v128.load32_splat(taps), v128.load(at)));
+    b = f32x4.add(b, f32x4.mul(v128.load32_splat(taps, 4), v128.load(at - step)));
+    taps += 8;
+    at -= step + step;
+  }
+  if (k < count) a = f32x4.add(a, f32x4.mul(v128.load32_splat(taps), v128.load(at)));
+  return f32x4.add(a, b);
+}
+
+const bands: usize = memory.data(1024, 16);
+const lates: usize = memory.data(1024, 16);
+
+// Splits a channel's frames into `bands` and, as late, all of them in `lates`.
+function split(buffer: usize, own: usize, taps: usize, stretch: i32, to: usize): void {
+  const past = own + 16, smooth = past + pastBytes(stretch);
+  const long = <usize>(2 * REACH * stretch + smoothTaps(stretch)) << 2;
+  memory.copy(past + long, buffer, oneBytes);
+  const first = past + long;
+  let low = first;
+  if (stretch > 1) {
+    low = smooth + long;
+    for (let i: usize = 0; i < oneBytes; i += 16)
+      v128.store(low + i, filtered(first + i, smoother, smoothTaps(stretch), 4));
+  }
+  const late = <usize>(REACH * stretch + (smoothTaps(stretch) - 1) / 2) << 2;
+  for (let i: usize = 0; i < oneBytes; i += 16) {
+    const x = v128.load(first + i - late);
+    v128.store(lates + to + i, x);
+    v128.store(bands + to + i, f32x4.sub(x, filtered(low + i, taps, TAPS, <usize>stretch << 2)));
+  }
+  memory.copy(past, past + oneBytes, long);
+  if (stretch > 1) memory.copy(smooth, smooth + oneBytes, long);
+}
+
+const downs: usize = memory.data(1024, 16);
+
+export function process(
+  buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
+): void {
+  const stretch = stretchOf(sampleRate), each = channelBytes(stretch);
+  const frequency = load<f32>(current, its.frequency);
+  const taps = state + S_TAPS, owns = taps + TAPS_BYTES;
+  if (load<f32>(state, S_FREQUENCY) != frequency) {
+    store<f32>(state, frequency, S_FREQUENCY);
+    design(taps, frequency, stretch, sampleRate);
+  }
+  if (stretch > 1) designSmoother(stretch);
+  const threshold = f32x4.splat(load<f32>(current, its.threshold)), slope = f32x4.splat(load<f32>(current, its.slope));
+  const range = f32x4.splat(load<f32>(current, its.range)), link = f32x4.splat(load<f32>(current, its.link));
+  const attack = load<f32>(current, its.attack), release = load<f32>(current, its.release);
+  const zero = f32x4.splat(0), one = f32x4.splat(1);
+  let most = f32x4.splat(-160);
+  for (let c = 0; c < channels; c++) split(buffer + <usize>c * 512, owns + <usize>c * each, taps, stretch, <usize>c << 9);
+  // What each frame asks for.
+  for (let i: usize = 0; i < oneBytes; i += 16) {
+    const x = v128.load(bands + i), y = channels == 2 ? v128.load(bands + i, 512) : x;
+    let l = powerDecibels(f32x4.mul(x, x)), r = powerDecibels(f32x4.mul(y, y));
+    const top = f32x4.pmax(l, r);
+    most = f32x4.pmax(most, top);
+    l = f32x4.add(l, f32x4.mul(link, f32x4.sub(top, l)));
+    r = f32x4.add(r, f32x4.mul(link, f32x4.sub(top, r)));
+    v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(l, threshold)))));
+    v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(r, threshold)))), 512);
+  }
+  const all0 = load<f32>(previous, its.everything), all1 = load<f32>(current, its.everything);
+  const alone0 = load<f32>(previous, its.listen), alone1 = load<f32>(current, its.listen);
+  const counts = f32x4.mul(f32x4(1, 2, 3, 4), f32x4.splat(perFrame));
+  let highest: f32 = 0;
+  for (let c = 0; c < channels; c++) {
+    const own = owns + <usize>c * each, at = <usize>c << 9;
+    let held = load<f32>(own), smooth = load<f32>(own, 4), sum: f32 = 0;
+    for (let i: usize = 0; i < oneBytes; i += 4) {
+      const down = load<f32>(downs + at + i);
+      held = max(down, down + release * (held - down));
+      smooth = held + attack * (smooth - held);
+      sum += smooth;
+      store<f32>(downs + at + i, smooth);
+    }
+    store<f32>(own, flushOne(held));
+    store<f32>(own, flushOne(smooth), 4);
+    highest = max(highest, sum * perFrame);
+    for (let i: usize = 0; i < oneBytes; i += 16) {
+      const t = f32x4.add(counts, f32x4.splat(<f32>(i >> 2) * perFrame));
+      const x = v128.load(lates + at + i), band = v128.load(bands + at + i);
+      const away = f32x4.sub(one, gainOf(f32x4.neg(v128.load(downs + at + i))));
+      const all = f32x4.add(f32x4.splat(all0), f32x4.mul(t, f32x4.splat(all1 - all0)));
+      const alone = f32x4.add(f32x4.splat(alone0), f32x4.mul(t, f32x4.splat(alone1 - alone0)));
+      const part = f32x4.add(band, f32x4.mul(all, f32x4.sub(x, band)));
+      const y = f32x4.sub(x, f32x4.mul(away, part));
+      v128.store(buffer + <usize>c * 512 + i, f32x4.add(y, f32x4.mul(alone, f32x4.sub(band, y))));
+    }
+  }
+  store<f32>(state, highest);
+  // The highest of all four frames of a vector.
+  most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 2, 3, 0, 1));
+  most = f32x4.pmax(most, v128.shuffle<f32>(most, most, 1, 0, 3, 2));
+  store<f32>(state, f32x4.extract_lane(most, 0), 4);
 }
