@@ -181,6 +181,55 @@ describe('the compressor', () => {
     expect(ducked).toBeLessThan(1310);
   });
 
+  // IEC 60268-3: total harmonic distortion is what is left without the fundamental, over all there is.
+  it('with its smooth detection does not bend a low tone; with its peaks it does', () => {
+    const distortion = (detection: number) => {
+      const params = { threshold: -24, ratio: 4, knee: 0, attack: 0.1, release: 20, detection };
+      const x = sine(40, 48000, 128 * 1200, 0.5);
+      const out = play(withCompressor(params), { a: [x, x] }, 1200).main![0]!.subarray(-48000);
+      let [s, c, all] = [0, 0, 0];
+      out.forEach((v, i) => {
+        s += v * Math.sin((2 * Math.PI * 40 * i) / 48000);
+        c += v * Math.cos((2 * Math.PI * 40 * i) / 48000);
+        all += v * v;
+      });
+      return 100 * Math.sqrt(Math.max(0, all - (2 * (s * s + c * c)) / 48000) / all);
+    };
+    expect(distortion(0)).toBeGreaterThan(3);
+    expect(distortion(2)).toBeLessThan(0.5);
+  });
+
+  it('lets go after its hold, to the frame', () => {
+    for (const hold of [0, 10, 100]) {
+      const x = constant(0.001, 128 * 200);
+      x.fill(0.5, 0, 6400);
+      const params = { threshold: -30, ratio: 4, knee: 0, attack: 0.1, release: 5, hold };
+      const out = play(withCompressor(params), { a: [x, x] }, 200).main![0]!;
+      const low = out[6410]!;
+      const lets = out.findIndex((v, i) => i > 6410 && v > low * 1.0005);
+      if (hold > 0) expect(Math.abs(lets - 6400 - hold * 48)).toBeLessThan(4);
+      else expect(out[6400 + 480]).toBeGreaterThan(0.0006);
+    }
+  });
+
+  it('looks ahead: by so much later, and turned down before the peak comes', () => {
+    const x = constant(0.01, 128 * 100);
+    x.fill(0.5, 6000);
+    const params = { threshold: -30, ratio: 20, knee: 0, attack: 1, release: 100, lookAhead: 5 };
+    const { main } = play(withCompressor(params), { a: [x, x] }, 100);
+    const out = main![0]!;
+    expect(out.findIndex((v) => v !== 0)).toBe(240);
+    expect(out[6000 + 239]! / 0.01).toBeLessThan(0.2);
+    expect(out[6000 + 240]! / 0.5).toBeLessThan(0.2);
+  });
+
+  it('makes up for half of what full scale loses, when asked', () => {
+    const params = { threshold: -20, ratio: 4, knee: 0, autoMakeUp: 1 };
+    const quiet = play(withCompressor(params), { a: [constant(0.001, 12800)] }, 100).main![0]!.at(-1)!;
+    // 20 dB over at 4 : 1 loses 15 dB.
+    expect(db(quiet / 0.001)).toBeCloseTo(7.5, 2);
+  });
+
   it('keyed through its low cut ignores what lies below it', () => {
     const low = sine(60, 48000, 48000, 0.5);
     const reduction = (keyLowCut: number) => {

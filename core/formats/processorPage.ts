@@ -12,13 +12,15 @@ const CHANNELS = {
 const range = (p: Parameter) =>
   p.choices ? p.choices.join(', ') : `${parameterText(p, p.min)} to ${parameterText(p, p.max)}`;
 
+const travel = (p: Parameter) => (p.choices ? 'a switch' : p.law === 'log' ? 'by ratio' : 'even');
+
 /** A processor's page in the docs, in Markdown, from its description alone. */
 export function processorPage(p: Processor, sampleRate = 48000): string {
   const latency = p.latency({}, sampleRate);
   const pages = processorPages(p);
   const rows = p.parameters.map(
     (x) =>
-      `| ${x.group ?? ''} | ${parameterName(x, p.parameters)} | \`${x.id}\` | ${range(x)} | ${parameterText(x, x.default)} |`,
+      `| ${x.group ?? ''} | ${parameterName(x, p.parameters)} | \`${x.id}\` | ${range(x)} | ${travel(x)} | ${parameterText(x, x.default)} |`,
   );
   return [
     `# ${p.name}`,
@@ -28,8 +30,8 @@ export function processorPage(p: Processor, sampleRate = 48000): string {
     p.about,
     '',
     ...(p.curves.length ? [`![${p.name}: its curve](${p.type}.svg)`, ''] : []),
-    '| Group | Parameter | In the format | Range | Default |',
-    '| --- | --- | --- | --- | --- |',
+    '| Group | Parameter | In the format | Range | Travel | Default |',
+    '| --- | --- | --- | --- | --- | --- |',
     ...rows,
     '',
     `- Channels: ${CHANNELS[p.channels]}`,
@@ -40,6 +42,7 @@ export function processorPage(p: Processor, sampleRate = 48000): string {
     `- On eight encoders: ${pages.length === 1 ? 'one page' : `${pages.length} pages`}${pages.some((x) => x.name) ? ` (${pages.map((x) => x.name).join('; ')})` : ''}.`,
     `- In the format: \`"type": "${p.type}"\`.`,
     '',
+    ...(p.computes ? ['How it computes:', '', ...p.computes.map((m) => `- ${m}`), ''] : []),
     ...(p.measured
       ? ['Measured by the tests, on what it gives:', '', ...p.measured.map((m) => `- ${m}`), '']
       : []),

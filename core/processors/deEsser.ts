@@ -46,6 +46,11 @@ export const deEsser: Processor = {
   levelDependent: true,
   nonlinear: false,
   ambient: false,
+  computes: [
+    'The band: what a low-pass of linear phase leaves, 289 taps at 48 kHz, whose slope ends at the frequency.',
+    "Reduction: min(range, (1 − 1/R)(x − T)) of each frame's level x in the band; a one-pole filter of the release lets it fall, one of the attack leads there.",
+    'The band, or everything, is multiplied by it; the rest is added as it was.',
+  ],
   measured: [
     'A tone at its frequency, and above it to 20 kHz, is turned down by what its curve and range ask for, within 0.5 dB; one 600 Hz below it by less than 0.1 dB: at 44.1 to 192 kHz.',
     'With no reduction it is the signal itself, late.',

@@ -1,6 +1,6 @@
 import type { Hertz } from '../base/units';
-import { isOn, valueOf, type Params, type Processor, type Timebase } from './description';
-import { choice, frequency, milliseconds, percent, toggle } from './parameters';
+import { isOn, shareOf, valueOf, type Params, type Processor, type Timebase } from './description';
+import { choice, decibels, frequency, milliseconds, percent, toggle } from './parameters';
 
 /** Note values, in quarter notes. */
 export const NOTE_VALUES = [
@@ -28,11 +28,18 @@ const feedback = percent('feedback', 'Feedback', 0, 0, 95, { group: 'Time' });
 const pingPong = toggle('pingPong', 'Ping-pong', 0, { group: 'Time' });
 const lowCut = frequency('lowCut', 'Feedback low cut', 20, 2000, 20, { group: 'Feedback' });
 const highCut = frequency('highCut', 'Feedback high cut', 200, 20000, 20000, { group: 'Feedback', step: 10 });
+const drive = percent('drive', 'Saturation', 0, 0, 100, { group: 'Feedback' });
+const duck = decibels('duck', 'Ducking', 0, 24, 0, { group: 'Feedback' });
 
-/** Longest time in seconds: a whole note at 60 bpm is 4 s; slower note values stop there. */
-const LONGEST = 4;
+/** Longest time in seconds: a whole note at 30 bpm; slower note values stop there. */
+const LONGEST = 8;
 /** Frames of the ring; the engine computes the same (`delay.ts` in engine/assembly). */
-export const delayRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(LONGEST * sampleRate + 4));
+const delayRing = (sampleRate: Hertz) => LONGEST * sampleRate + 256 + 32;
+/** How fast ducking follows what comes in; common practice, no published source. */
+const RISES_MS = 5;
+const FALLS_MS = 250;
+/** Slope of the saturation at its most, as a factor of the level. */
+const MOST_DRIVE = 4;
 
 /** Share of the old value that a one-pole filter keeps, a corner frequency's; 0 passes all. */
 const pole = (hertz: Hertz, sampleRate: Hertz) => Math.exp((-2 * Math.PI * hertz) / sampleRate);
@@ -44,9 +51,9 @@ export function delaySeconds(params: Params, tempo: Timebase['tempo']): number {
 }
 
 /**
- * Repeats after a time. What is fed back goes through a low cut and a high cut of 6 dB per octave each, so that the
- * first repeat is the signal itself and each later one is darker and thinner. In ping-pong a stereo signal is folded
- * onto the left, and repeats change sides.
+ * Repeats after a time. What is fed back goes through a low cut and a high cut of 6 dB per octave each and a saturation, so that the
+ * first repeat is the signal itself and each later one is darker, thinner and rounder. In ping-pong a stereo signal is folded
+ * onto the left, and repeats change sides. A time that changes glides as a tape does that runs slower or faster: by a half at most.
  */
 export const delay: Processor = {
   type: 'delay',
@@ -54,13 +61,23 @@ export const delay: Processor = {
   shortName: 'Delay',
   about:
     'Repeats, by a time or by a note value that follows the session’s tempo. What is fed back grows thinner and darker by its own cuts.',
-  parameters: [note, time, feedback, pingPong, lowCut, highCut],
+  parameters: [note, time, feedback, pingPong, lowCut, highCut, drive, duck],
   channels: 'joined',
   takesKey: false,
   mixes: true,
   levelDependent: false,
   nonlinear: false,
   ambient: true,
+  computes: [
+    'Each frame: out = what was written a time ago; written = what comes in + feedback × s(out), where s is the high cut (1 − p)/(1 − p z⁻¹), less the same at the low cut, p = e^(−2πf/rate), and tanh(k x)/k with k = 4 × saturation.',
+    'The time goes to where it is wanted by 1/(50 ms) of the way, half a frame a frame at most; at rest it is a whole number of frames, between frames a sinc of 32 taps reads.',
+    'Ducking: what is heard, not what is fed back, is turned down by it where the signal that comes in is at −20 dB or above, and evenly less down to −40 dB; its level rises in 5 and falls in 250 ms.',
+  ],
+  measured: [
+    'Every note value is as long as it says, to the frame, down to 30 beats a minute.',
+    'While its time glides evenly a tone of 300 Hz is shifted by what the glide says, within 1 %.',
+    'No parameter clicks: what lies above 4 kHz of a tone of 100 Hz stays below −70 dB.',
+  ],
   curves: ['decay'],
   decayOf(params, { tempo }) {
     const step = delaySeconds(params, tempo);
@@ -76,16 +93,20 @@ export const delay: Processor = {
     gain: 1,
     ...(isOn(pingPong, params) ? { matrix: [0.5, 0.5, 0, 0] as const } : {}),
   }),
-  stateBytes: (_channels, sampleRate) => 64 + (delayRing(sampleRate) + 1) * 2 * 4,
+  stateBytes: (_channels, sampleRate) => 32 + delayRing(sampleRate) * 2 * 4,
   engineParams(params, { sampleRate, tempo }) {
     const low = valueOf(lowCut, params);
     const high = valueOf(highCut, params);
     return {
-      frames: Math.round(delaySeconds(params, tempo) * sampleRate),
+      frames: delaySeconds(params, tempo) * sampleRate,
       feedback: valueOf(feedback, params) / 100,
       lowPole: low === lowCut.min ? 1 : pole(low, sampleRate),
       highPole: high === highCut.max ? 0 : pole(high, sampleRate),
       pingPong: isOn(pingPong, params) ? 1 : 0,
+      drive: (MOST_DRIVE * valueOf(drive, params)) / 100,
+      duck: valueOf(duck, params),
+      rises: shareOf(RISES_MS, sampleRate),
+      falls: shareOf(FALLS_MS, sampleRate),
     };
   },
 };

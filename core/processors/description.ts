@@ -76,6 +76,8 @@ export interface Processor {
   readonly nonlinear: boolean;
   /** Whether it adds an effect to a signal that is heard beside it, and so stands fully wet on a return. */
   readonly ambient: boolean;
+  /** Its formulas, a sentence each, so that a stranger can compute what it does. */
+  readonly computes?: readonly string[];
   /** What tests measure of it on what it gives, a sentence each. */
   readonly measured?: readonly string[];
   readonly curves: readonly Curve[];

@@ -18,6 +18,7 @@ export const gainProcessor: Processor = {
   levelDependent: false,
   nonlinear: false,
   ambient: false,
+  computes: ['Every frame is multiplied by 10^(gain/20), inverted by −1.'],
   curves: [],
   packed: false,
   latency: () => 0,

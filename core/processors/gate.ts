@@ -39,6 +39,11 @@ export const gate: Processor = {
   levelDependent: true,
   nonlinear: false,
   ambient: false,
+  computes: [
+    'Level: 20 log10 of each frame of the key, after its cuts, linked as by the compressor.',
+    'It opens at a level that reaches the threshold, and stays open while levels reach the threshold less the hysteresis, and for the hold after that, 2.5 ms at least.',
+    'Closed, it is turned down by min(range, (T − x)(R − 1)) with x the highest level of the last 2.5 to 5 ms since it closed. A one-pole filter, by the attack where it opens and by the release where it closes, leads there.',
+  ],
   measured: ['It begins closed. It holds to the frame, 2.5 ms at least, at 44.1 to 192 kHz.'],
   curves: ['static'],
   reductionAt: (level, params) =>

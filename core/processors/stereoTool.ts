@@ -38,6 +38,9 @@ export const stereoTool: Processor = {
   levelDependent: false,
   nonlinear: false,
   ambient: false,
+  computes: [
+    'Below its frequency the difference of the sides is cut by 12 dB per octave (Butterworth); then M = (L+R)/2, S = w(L−R)/2, sides swapped, inverted, and balanced as a strip is.',
+  ],
   curves: [],
   packed: false,
   latency: () => 0,

@@ -11,7 +11,7 @@ export const soloedStrips = (session: Session): ReadonlySet<Id> =>
 
 /**
  * The strips that pass sound. Without a solo: all. Else: the soloed, all that their signal passes through, all that
- * feeds a soloed submix or return, solo-safe strips, and outputs. A strip that is not in the set silences all that
+ * feeds a soloed submix, return or output, solo-safe strips, and outputs. A strip that is not in the set silences all that
  * leaves it, so a solo-safe strip passes only what audible strips feed it.
  */
 export function audibleStrips(session: Session): ReadonlySet<Id> {
@@ -31,7 +31,7 @@ function audibleOf(session: Session): ReadonlySet<Id> {
   const kind = new Map(session.strips.map((s) => [s.id, s.kind]));
   // What is off passes nothing and feeds nothing.
   const signal = (edge: { kind: string; on: boolean }) => edge.kind !== 'key' && edge.on;
-  const buses = [...soloed].filter((id) => kind.get(id) === 'submix' || kind.get(id) === 'return');
+  const buses = [...soloed].filter((id) => kind.get(id) !== 'source');
   const audible = new Set<Id>(soloed);
   for (const id of reach(session, soloed, 'downstream', signal)) audible.add(id);
   for (const id of reach(session, buses, 'upstream', signal)) audible.add(id);

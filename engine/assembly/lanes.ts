@@ -90,6 +90,13 @@ export function lookAside(lane: i32, params: usize, state: usize): void {
   store<usize>(to, params, 16);
   store<usize>(to, state, 48);
 }
+/** A parameter of one lane, and where its state stands. */
+export function currentOf(lane: i32, at: usize): f32 {
+  return load<f32>(load<usize>(addresses + (<usize>lane << 2)) + at);
+}
+export function stateAt(lane: i32): usize {
+  return load<usize>(addresses + (<usize>lane << 2), 48);
+}
 /** Of the first lane alone: a parameter at the block's end, at its start, and numbers of its state. */
 export function currentOne(at: usize): f32 {
   return load<f32>(load<usize>(addresses) + at);

@@ -2,19 +2,41 @@
 import * as its from '../../../build/engine/parameters/compressor';
 import { finish, restsOne, section } from '../filter';
 import {
-  current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
+  current, currentOf, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, stateAt, storeOne, storeState,
 } from '../lanes';
-import { fourBytes, perFrame } from '../span';
-import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
+import { fourBytes, frames, perFrame } from '../span';
+import { flush, flushOne, gainOf, linkedLevel, powerDecibels, ringOf } from '../math';
 
-// State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square; 32 two
-// sections of the key's cuts.
+// State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square, 28 frames of hold
+// that are left; 32 two sections of the key's cuts; 48 where the ring of a look-ahead is written; 64 that ring.
 const S_HELD: usize = 16;
 const S_CUTS: usize = 32;
+const S_POSITION: usize = 48;
+const S_RING: usize = 64;
+
+function ringFrames(sampleRate: i32): i32 {
+  return ringOf(0.01 * f64(sampleRate) + 129);
+}
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 64;
+  return 64 + ringFrames(sampleRate) * 4;
+}
+
+// Holds a lane's signal back by its look-ahead.
+function lookAhead(lane: i32, late: i32): void {
+  const state = stateAt(lane);
+  // Rings are as long as the rate asks for: 10 ms and a block.
+  const mask = i32(currentOf(lane, its.mask));
+  let position = load<i32>(state, S_POSITION);
+  let at = signal + (<usize>lane << 2);
+  for (let i = 0; i < frames; i++) {
+    store<f32>(state + S_RING + (<usize>(position & mask) << 2), load<f32>(at));
+    store<f32>(at, load<f32>(state + S_RING + (<usize>((position - late) & mask) << 2)));
+    position++;
+    at += 16;
+  }
+  store<i32>(state, position, S_POSITION);
 }
 
 // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
@@ -60,7 +82,7 @@ function clear(at: usize): void {
 
 /** Whether it can be computed as a row: with cuts in its key it cannot. */
 export function fitsRow(): bool {
-  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
+  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut) && currentOne(its.lookAhead) == 0;
 }
 
 /**
@@ -77,7 +99,8 @@ export function row(): void {
   const share = currentOne(its.meanShare);
   let makeUp = previousOne(its.makeUp);
   const step: f32 = <f32>0.0078125 * (currentOne(its.makeUp) - makeUp);
-  let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8);
+  const hold = currentOne(its.hold);
+  let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), mean = loadOne(S_HELD + 8), left = loadOne(S_HELD + 12);
   square(512);
   let at = keys;
   if (share > 0) {
@@ -108,7 +131,8 @@ export function row(): void {
   at = keys;
   do {
     const down = load<f32>(at);
-    const falls: f32 = release * held + slow * down;
+    const falls: f32 = left > 0 ? held : release * held + slow * down;
+    left = down < falls ? max(<f32>0, left - 1) : hold;
     held = down < falls ? falls : down;
     smooth = attack * smooth + quick * held;
     sum += smooth;
@@ -129,6 +153,7 @@ export function row(): void {
   storeOne(S_HELD, flushOne(held));
   storeOne(S_HELD + 4, flushOne(smooth));
   storeOne(S_HELD + 8, flushOne(mean));
+  storeOne(S_HELD + 12, left);
 }
 
 export function process(): void {
@@ -148,7 +173,8 @@ export function process(): void {
   const linked = v128.any_true(pairs);
   let makeUp = previous(its.makeUp);
   const step = f32x4.mul(f32x4.splat(perFrame), f32x4.sub(current(its.makeUp), makeUp));
-  let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8);
+  const hold = current(its.hold);
+  let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8), left = loadState(S_HELD + 12);
   let sum = zero, most = zero;
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
   let at = keys;
@@ -189,10 +215,16 @@ export function process(): void {
       } while (at < until);
     }
   }
+  // All lanes that share an operation look ahead alike.
+  const late = i32(currentOne(its.lookAhead));
+  if (late > 0) for (let lane = 0; lane < 4; lane++) lookAhead(lane, late);
   let i: usize = 0;
   do {
     const down = v128.load(keys + i);
-    held = f32x4.pmax(down, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)));
+    const falls = v128.bitselect(held, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)), f32x4.gt(left, zero));
+    const goes = f32x4.lt(down, falls);
+    left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
+    held = f32x4.pmax(down, falls);
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     makeUp = f32x4.add(makeUp, step);
@@ -204,4 +236,5 @@ export function process(): void {
   storeState(S_HELD, flush(held));
   storeState(S_HELD + 4, flush(smooth));
   storeState(S_HELD + 8, flush(mean));
+  storeState(S_HELD + 12, left);
 }

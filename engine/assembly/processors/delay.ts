@@ -1,83 +1,231 @@
-// A delay with filtered feedback, both sides in one vector; core/processors/delay.ts says what its parameters mean and sizes
-// the state.
+// A delay with filtered feedback; core/processors/delay.ts says what its parameters mean and sizes the state.
 import * as its from '../../../build/engine/parameters/delay';
+import { between, REACH } from '../interpolate';
+import { flushOne } from '../math';
 import { frames, perFrame } from '../span';
-import { flush, ringOf } from '../math';
 
-// State: 0 write position, 4 time in frames, 8 whether it has run, 16 high-cut and 32 low-cut memory, 64.. pairs of a ring, the first
-// of them once more behind the last.
+// State: 0 write position, 4 time in frames, 8 whether it has run, 12 level of what comes in; 16 and 20 high-cut, 24 and 28 low-cut
+// memory of both sides; 32.. a ring a side, whose first frames stand once more behind its end.
+const S_TIME: usize = 4;
+const S_RUN: usize = 8;
+const S_LEVEL: usize = 12;
 const S_SOFT: usize = 16;
-const S_RUMBLE: usize = 32;
-const S_RING: usize = 64;
+const S_RUMBLE: usize = 24;
+const S_RINGS: usize = 32;
+const MIRROR = 2 * REACH;
+
+/** Frames that its time moves by in a frame at most: half as fast or one and a half times, as a tape may run. */
+const FASTEST: f32 = 0.5;
+/** Seconds in which it gets there, and frames a frame at the end of the way. */
+const INERTIA: f32 = 0.05;
+const SLOWEST: f32 = 0.004;
 
 function ringFrames(sampleRate: i32): i32 {
-  return ringOf(4 * f64(sampleRate) + 4);
+  return 8 * sampleRate + 256;
+}
+function ringBytes(sampleRate: i32): usize {
+  return <usize>(ringFrames(sampleRate) + MIRROR) << 2;
+}
+export const FINEST = 1;
+export function bytes(sampleRate: i32): i32 {
+  return 32 + 2 * i32(ringBytes(sampleRate));
 }
 
-export const FINEST = 2;
-export function bytes(sampleRate: i32): i32 {
-  return 64 + (ringFrames(sampleRate) + 1) * 8;
+// @ts-ignore: decorator
+@inline
+function put(ring: usize, place: i32, size: i32, x: f32): void {
+  store<f32>(ring + (<usize>place << 2), x);
+  if (place < MIRROR) store<f32>(ring + (<usize>(size + place) << 2), x);
+}
+// What came a time ago; the newest frame is not there yet.
+function read(ring: usize, place: i32, size: i32, time: f32): f32 {
+  const whole = i32(ceil(time));
+  const share: f32 = <f32>whole - time;
+  let at = place - whole;
+  if (at < 0) at += size;
+  if (share == 0) return load<f32>(ring + (<usize>at << 2));
+  if (whole <= REACH + 1) {
+    const a = load<f32>(ring + (<usize>at << 2)), b = load<f32>(ring + (<usize>(at + 1) << 2));
+    return a + (b - a) * share;
+  }
+  at -= REACH - 1;
+  if (at < 0) at += size;
+  return between(ring + (<usize>at << 2), share);
+}
+
+// @ts-ignore: decorator
+@inline
+function bent(x: f32, drive: f32): f32 {
+  return drive > 1e-3 ? Mathf.tanh(drive * x) / drive : x;
+}
+
+// Frames from one place on that neither it nor another passes a ring's end in.
+// @ts-ignore: decorator
+@inline
+function straight(place: i32, from: i32, size: i32, left: i32): i32 {
+  return min(left, size - max(place, from));
+}
+
+/**
+ * The same where nothing moves, nothing is bent and nothing ducks: four frames at a time without filters.
+ * @returns where it writes next
+ */
+function steady(buffer: usize, other: usize, two: bool, current: usize, state: usize, place: i32, time: i32, size: i32, ringsApart: usize): i32 {
+  const feedback = load<f32>(current, its.feedback), cross = load<f32>(current, its.pingPong);
+  const low = load<f32>(current, its.lowPole), high = load<f32>(current, its.highPole);
+  const left = state + S_RINGS, right = left + ringsApart;
+  const filters = low != 1 || high != 0;
+  let soft = load<f32>(state, S_SOFT), softR = load<f32>(state, S_SOFT + 4);
+  let rumble = load<f32>(state, S_RUMBLE), rumbleR = load<f32>(state, S_RUMBLE + 4);
+  const half: f32 = 0.5;
+  const f = f32x4.splat(feedback), c = f32x4.splat(cross), h = f32x4.splat(half), least = f32x4.splat(1e-16);
+  for (let done = 0; done < frames; ) {
+    let from = place - time;
+    if (from < 0) from += size;
+    const count = straight(place, from, size, frames - done);
+    const into = left + (<usize>place << 2), intoR = right + (<usize>place << 2);
+    const old = left + (<usize>from << 2), oldR = right + (<usize>from << 2);
+    const io = buffer + (<usize>done << 2), ioR = other + (<usize>done << 2);
+    const bytes = <usize>count << 2;
+    let i: usize = 0;
+    if (!filters)
+      for (; i + 16 <= bytes; i += 16) {
+        const l = v128.load(old + i), r = v128.load(oldR + i);
+        const backL = f32x4.mul(f, l), backR = f32x4.mul(f, r);
+        const x = v128.load(io + i), y = v128.load(ioR + i);
+        const inL = f32x4.add(x, f32x4.mul(c, f32x4.sub(f32x4.mul(h, f32x4.add(x, y)), x)));
+        const nextL = f32x4.add(inL, f32x4.add(backL, f32x4.mul(c, f32x4.sub(backR, backL))));
+        const nextR = f32x4.add(f32x4.sub(y, f32x4.mul(c, y)), f32x4.add(backR, f32x4.mul(c, f32x4.sub(backL, backR))));
+        v128.store(into + i, v128.and(nextL, f32x4.gt(f32x4.abs(nextL), least)));
+        v128.store(intoR + i, v128.and(nextR, f32x4.gt(f32x4.abs(nextR), least)));
+        v128.store(io + i, l);
+        if (two) v128.store(ioR + i, r);
+      }
+    for (; i < bytes; i += 4) {
+      const l = load<f32>(old + i), r = load<f32>(oldR + i);
+      let backL = l, backR = r;
+      if (filters) {
+        soft = l + high * (soft - l);
+        softR = r + high * (softR - r);
+        rumble = low == 1 ? 0 : soft + low * (rumble - soft);
+        rumbleR = low == 1 ? 0 : softR + low * (rumbleR - softR);
+        backL = soft - rumble;
+        backR = softR - rumbleR;
+      }
+      backL = feedback * backL;
+      backR = feedback * backR;
+      const x = load<f32>(io + i), y = load<f32>(ioR + i);
+      store<f32>(into + i, flushOne(x + cross * (half * (x + y) - x) + (backL + cross * (backR - backL))));
+      store<f32>(intoR + i, flushOne(y - cross * y + (backR + cross * (backL - backR))));
+      store<f32>(io + i, l);
+      if (two) store<f32>(ioR + i, r);
+    }
+    if (place < MIRROR) {
+      const end = <usize>size << 2;
+      memory.copy(left + end, left, MIRROR * 4);
+      memory.copy(right + end, right, MIRROR * 4);
+    }
+    place += count;
+    if (place == size) place = 0;
+    done += count;
+  }
+  store<f32>(state, flushOne(filters ? soft : 0), S_SOFT);
+  store<f32>(state, flushOne(filters ? softR : 0), S_SOFT + 4);
+  store<f32>(state, flushOne(filters ? rumble : 0), S_RUMBLE);
+  store<f32>(state, flushOne(filters ? rumbleR : 0), S_RUMBLE + 4);
+  return place;
+}
+
+// Whether its numbers stand as they stood.
+function stands(previous: usize, current: usize): bool {
+  for (let at: usize = 0; at <= its.falls; at += 4)
+    if (load<f32>(previous + at) != load<f32>(current + at)) return false;
+  return true;
 }
 
 /** Puts the repeats in place of the signal. */
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
-  const mask = ringFrames(sampleRate) - 1;
-  const ring = state + S_RING;
-  let position = load<i32>(state);
-  const want = i32(load<f32>(targets, its.frames));
-  const was = load<i32>(state, 8) == 0 ? want : load<i32>(state, 4);
-  store<i32>(state, want, 4);
-  store<i32>(state, 1, 8);
-  const feedback = f32x4.splat(load<f32>(current, its.feedback));
-  const low = load<f32>(targets, its.lowPole), high = load<f32>(targets, its.highPole);
-  const lowKeeps = f32x4.splat(low), lowTakes = f32x4.splat(1 - low);
-  const highKeeps = f32x4.splat(high), highTakes = f32x4.splat(1 - high);
-  const cross = load<f32>(targets, its.pingPong) == 1 && channels == 2;
-  const right = channels == 2 ? buffer + 512 : buffer;
-  const half = f32x4.splat(0.5), zero = f32x4.splat(0);
-  let soft = v128.load(state, S_SOFT), rumble = v128.load(state, S_RUMBLE);
-  let i = 0;
-  do {
-    // Two frames to a vector where they are read and written, a frame after the other where they go through the filters.
-    const place = position & mask;
-    let out = v128.load(ring + (<usize>((position - want) & mask) << 3));
-    if (was != want) {
-      // The time jumps; this block fades from the old repeat to the new one.
-      const t = f32x4.mul(f32x4.splat(perFrame), f32x4.add(f32x4.splat(f32(i)), f32x4(1, 1, 2, 2)));
-      const old = v128.load(ring + (<usize>((position - was) & mask) << 3));
-      out = f32x4.add(f32x4.mul(out, t), f32x4.mul(old, f32x4.sub(f32x4.splat(1), t)));
+  const size = ringFrames(sampleRate);
+  const left = state + S_RINGS, right = left + ringBytes(sampleRate);
+  const other = channels == 2 ? buffer + 512 : buffer;
+  let place = load<i32>(state);
+  let time = load<f32>(state, S_TIME);
+  if (load<i32>(state, S_RUN) == 0) {
+    store<i32>(state, 1, S_RUN);
+    time = nearest(load<f32>(current, its.frames));
+  }
+  if (
+    load<f32>(current, its.drive) == 0 && load<f32>(current, its.duck) == 0 && time == nearest(load<f32>(current, its.frames)) &&
+    stands(previous, current)
+  ) {
+    store<f32>(state, time, S_TIME);
+    store<f32>(state, 0, S_LEVEL);
+    store<i32>(state, steady(buffer, other, channels == 2, current, state, place, i32(time), size, ringBytes(sampleRate)));
+    return;
+  }
+  let level = load<f32>(state, S_LEVEL);
+  let soft = load<f32>(state, S_SOFT), softR = load<f32>(state, S_SOFT + 4);
+  let rumble = load<f32>(state, S_RUMBLE), rumbleR = load<f32>(state, S_RUMBLE + 4);
+  const inertia: f32 = <f32>1 / (INERTIA * f32(sampleRate));
+  const rises = load<f32>(targets, its.rises), falls = load<f32>(targets, its.falls);
+  let wanted = load<f32>(previous, its.frames), feedback = load<f32>(previous, its.feedback), cross = load<f32>(previous, its.pingPong);
+  let low = load<f32>(previous, its.lowPole), high = load<f32>(previous, its.highPole);
+  let drive = load<f32>(previous, its.drive), duck = load<f32>(previous, its.duck);
+  const dWanted = perFrame * (load<f32>(current, its.frames) - wanted), dFeedback = perFrame * (load<f32>(current, its.feedback) - feedback);
+  const dCross = perFrame * (load<f32>(current, its.pingPong) - cross);
+  const dLow = perFrame * (load<f32>(current, its.lowPole) - low), dHigh = perFrame * (load<f32>(current, its.highPole) - high);
+  const dDrive = perFrame * (load<f32>(current, its.drive) - drive), dDuck = perFrame * (load<f32>(current, its.duck) - duck);
+  const half: f32 = 0.5;
+  for (let i = 0; i < frames; i++) {
+    wanted += dWanted;
+    feedback += dFeedback;
+    cross += dCross;
+    low += dLow;
+    high += dHigh;
+    drive += dDrive;
+    duck += dDuck;
+    // A whole number of frames where it comes to rest.
+    const goal = dWanted == 0 ? nearest(wanted) : wanted;
+    const gap: f32 = goal - time;
+    if (gap != 0) {
+      const step = max(SLOWEST, min(FASTEST, abs(gap) * inertia));
+      time = abs(gap) <= step ? goal : time + (gap > 0 ? step : -step);
     }
+    const l = read(left, place, size, time), r = read(right, place, size, time);
     // What is fed back, through a high cut and a low cut of one pole each; poles of 0 and 1 pass all.
-    const taken = f32x4.mul(highTakes, out);
-    const one = f32x4.add(taken, f32x4.mul(highKeeps, soft));
-    soft = f32x4.add(v128.shuffle<f64>(taken, taken, 1, 1), f32x4.mul(highKeeps, one));
-    let back = v128.shuffle<f64>(one, soft, 0, 2);
-    if (low != 1) {
-      const more = f32x4.mul(lowTakes, back);
-      const two = f32x4.add(more, f32x4.mul(lowKeeps, rumble));
-      rumble = f32x4.add(v128.shuffle<f64>(more, more, 1, 1), f32x4.mul(lowKeeps, two));
-      back = f32x4.sub(back, v128.shuffle<f64>(two, rumble, 0, 2));
-    }
-    back = f32x4.mul(feedback, flush(back));
+    soft = l + high * (soft - l);
+    softR = r + high * (softR - r);
+    rumble = low == 1 ? 0 : soft + low * (rumble - soft);
+    rumbleR = low == 1 ? 0 : softR + low * (rumbleR - softR);
+    let backL: f32 = feedback * bent(soft - rumble, drive), backR: f32 = feedback * bent(softR - rumbleR, drive);
     const at = <usize>i << 2;
-    const x = v128.load64_zero(buffer + at), y = v128.load64_zero(right + at);
-    if (cross) {
-      // Both sides go in on the left, and each repeat to the other side.
-      const both = f32x4.mul(half, f32x4.add(x, y));
-      back = f32x4.add(v128.shuffle<f32>(back, back, 1, 0, 3, 2), v128.shuffle<f32>(both, zero, 0, 4, 1, 5));
-    } else back = f32x4.add(back, v128.shuffle<f32>(x, y, 0, 4, 1, 5));
-    v128.store(ring + (<usize>place << 3), back);
-    // The first frame stands once more behind the last, so that two are read at once there too.
-    if (place == 0) v128.store64_lane(ring + (<usize>(mask + 1) << 3), back, 0);
-    const apart = v128.shuffle<f32>(out, out, 0, 2, 1, 3);
-    v128.store64_lane(buffer + at, apart, 0);
-    if (channels == 2) v128.store64_lane(right + at, apart, 1);
-    position += 2;
-    i += 2;
-  } while (i < frames);
-  v128.store(state, flush(soft), S_SOFT);
-  v128.store(state, flush(rumble), S_RUMBLE);
-  store<i32>(state, position);
+    const x = load<f32>(buffer + at), y = load<f32>(other + at);
+    // In ping-pong both sides go in on the left, and each repeat to the other side.
+    const turned: f32 = backL + cross * (backR - backL);
+    backR = backR + cross * (backL - backR);
+    backL = turned;
+    put(left, place, size, flushOne(x + cross * (half * (x + y) - x) + backL));
+    put(right, place, size, flushOne(y - cross * y + backR));
+    place++;
+    if (place == size) place = 0;
+    const loud = max(abs(x), abs(y));
+    level = loud + (loud > level ? rises : falls) * (level - loud);
+    let gain: f32 = 1;
+    if (duck > 0 && level > 0.01) {
+      // From -40 dB on, all of it at -20 dB.
+      const share = min(<f32>1, Mathf.log10(level * 100));
+      gain = Mathf.pow(10, -duck * share * <f32>0.05);
+    }
+    store<f32>(buffer + at, gain * l);
+    if (channels == 2) store<f32>(other + at, gain * r);
+  }
+  store<i32>(state, place);
+  store<f32>(state, time, S_TIME);
+  store<f32>(state, flushOne(level), S_LEVEL);
+  store<f32>(state, flushOne(soft), S_SOFT);
+  store<f32>(state, flushOne(softR), S_SOFT + 4);
+  store<f32>(state, flushOne(rumble), S_RUMBLE);
+  store<f32>(state, flushOne(rumbleR), S_RUMBLE + 4);
 }
