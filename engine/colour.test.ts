@@ -129,6 +129,16 @@ describe('pitch shift', () => {
   });
 });
 
+describe('bits and rate', () => {
+  it.each([44100, 48000, 96000, 192000])(
+    'are the signal itself at the ends of their travels, at %i Hz',
+    (rate) => {
+      const x = noise(12800, 4);
+      expect(through('crusher', { bits: 24, rate: 48000 }, x, { rate })).toEqual(x);
+    },
+  );
+});
+
 describe('chorus', () => {
   it('of one voice without depth is a delay', () => {
     const out = through('chorus', { voices: 1, depth: 0, time: 10 }, impulse(4096, 100));
@@ -151,6 +161,29 @@ describe('chorus', () => {
     // A delay that moves by D' changes the frequency by the factor 1 - D': Dattorro, "Effect Design, Part 2", JAES 1997.
     expect(Math.abs(Math.max(...rates) / 1000 - (1 + swing))).toBeLessThan(0.005);
     expect(Math.abs(Math.min(...rates) / 1000 - (1 - swing))).toBeLessThan(0.005);
+  });
+  it.each([2, 3, 4])('of %i voices is wide: both sides go their own ways', (voices) => {
+    const x = noise(128 * 800, 3);
+    const [l, r] = both('chorus', { voices, depth: 4 }, x, x).map((c) => c.subarray(9600));
+    const dot = (a: Float32Array, b: Float32Array) => a.reduce((s, v, i) => s + v * b[i]!, 0);
+    expect(Math.abs(dot(l!, r!)) / Math.sqrt(dot(l!, l!) * dot(r!, r!))).toBeLessThan(0.5);
+    // And as loud as what went in.
+    expect(Math.abs(10 * Math.log10(dot(l!, l!) / dot(x.subarray(9600), x.subarray(9600))))).toBeLessThan(1);
+  });
+  it('takes nothing from what is high, and adds nothing by reading between frames', () => {
+    for (const [hertz, depth] of [
+      [18000, 2],
+      [1000, 5],
+    ] as const) {
+      const bin = Math.round((hertz * 65536) / 44100);
+      const tone = sine((bin * 44100) / 65536, 44100, 65536 + 8192, 0.5);
+      const params = { voices: 1, depth, time: 12.345, rate: 0.3 };
+      const out = through('chorus', params, tone, { rate: 44100 }).subarray(8192, 8192 + 65536);
+      const power = out.reduce((s, v) => s + v * v, 0) / out.length;
+      expect(Math.abs(10 * Math.log10(power / 0.125))).toBeLessThan(0.1);
+      const rest = spectrum(out).filter((_, k) => Math.abs(k - bin) > 400);
+      expect(Math.max(...rest)).toBeLessThan(-80 - 6);
+    }
   });
   it('sounds different on both sides when spread, and the same when not', () => {
     const x = noise(24000);

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { delay } from '../core/processors/delay';
+import { delay, NOTE_VALUES } from '../core/processors/delay';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
-import type { Session } from '../core/session/types';
+import type { Lane, Session } from '../core/session/types';
 import { Engine } from './engine';
-import { Bench, engineModule, impulse, noise, peakOf, play } from './testing/run';
+import { Bench, engineModule, impulse, noise, peakOf, play, sine } from './testing/run';
 
 const session = (params: Record<string, number>, mix = 1, sampleRate = 48000): Session => {
   const base = newSession('Delay', sampleRate);
@@ -96,6 +96,75 @@ describe('the delay', () => {
     const open = energy({});
     expect(energy({ highCut: 1000 })).toBeLessThan(open * 0.3);
     expect(energy({ lowCut: 2000 })).toBeLessThan(open * 0.95);
+  });
+
+  it('is as long as its note says, down to 30 beats a minute', () => {
+    for (const [index, [, quarters]] of NOTE_VALUES.entries()) {
+      const frames = Math.round((quarters * 60 * 11025) / 30);
+      const blocks = Math.ceil((frames + 400) / 128);
+      const slow = session({ note: index + 1 }, 1, 11025);
+      const x = impulse(blocks * 128);
+      const tempo = { ...slow.tempo, bpm: 30 };
+      const out = play({ ...slow, tempo }, { a: [x, x] }, blocks).main![0]!;
+      expect(where(out)[0]).toEqual([frames, 1]);
+    }
+  });
+
+  it('glides as a tape does: by a lane a tone is shifted evenly, and a leap is bent by a half at most', () => {
+    const tone = sine(300, 48000, 128 * 1500, 0.5);
+    const rates = (lane: Lane) => {
+      const s = session({ time: 500 });
+      const strips = s.strips.map((t) =>
+        t.id === 'a' ? { ...t, inserts: t.inserts.map((i) => ({ ...i, lanes: { time: lane } })) } : t,
+      );
+      const out = play({ ...s, strips }, { a: [tone, tone] }, 1500).main![0]!;
+      const found: (readonly [seconds: number, hertz: number])[] = [];
+      let last = 0;
+      for (let i = 1; i < out.length; i++)
+        if (out[i - 1]! < 0 && out[i]! >= 0) {
+          const at = i - out[i]! / (out[i]! - out[i - 1]!);
+          found.push([at / 48000, 48000 / (at - last)]);
+          last = at;
+        }
+      return found;
+    };
+    // A time of milliseconds goes by ratio: 500 to 400 ms in a second falls by 112 to 89 ms a second.
+    const even = rates([
+      [0, 500],
+      [1.5, 500],
+      [2.5, 400],
+    ]);
+    for (const [t, hertz] of even) {
+      if (t < 1.8 || t > 2.4) continue;
+      const time = 500 * 0.8 ** (t - 1.5);
+      // The reading place moves by d', so that the tone is read at the rate 1 - d'.
+      const wanted = 300 * (1 - (Math.log(0.8) * time) / 1000);
+      expect(Math.abs(hertz / wanted - 1), `${t}`).toBeLessThan(0.01);
+    }
+    const leap = rates([
+      [0, 500],
+      [1.5, 500],
+      [1.5, 250],
+    ]).filter(([t]) => t > 0.8);
+    for (const [, hertz] of leap) {
+      expect(hertz).toBeGreaterThan(299);
+      expect(hertz).toBeLessThan(451);
+    }
+    expect(leap.at(-1)![1]).toBeCloseTo(300, 1);
+  });
+
+  it('rounds what it feeds back, and ducks under what comes in', () => {
+    const x = new Float32Array(128 * 400);
+    x.fill(0.9, 0, 2000);
+    const second = (params: Record<string, number>) =>
+      play(session({ time: 100, feedback: 90, ...params }), { a: [x, x] }, 400).main![0]![10500]!;
+    expect(second({})).toBeCloseTo(0.81, 5);
+    // tanh(4 x)/4 at full saturation.
+    expect(second({ drive: 100 })).toBeCloseTo(0.9 * (Math.tanh(3.6) / 4), 4);
+    const tone = sine(500, 48000, 128 * 400, 0.5);
+    const level = (duck: number) =>
+      peakOf(play(session({ time: 100, duck }), { a: [tone, tone] }, 400).main![0]!.subarray(-9600));
+    expect(20 * Math.log10(level(12) / level(0))).toBeCloseTo(-12, 0);
   });
 
   it('mixes with the dry signal', () => {

@@ -25,7 +25,7 @@ export interface CompileOptions {
  * Time constant of moves by hand: a parameter follows as a critically damped spring does, x'' = -2 x'/T - (x - target)/T^2,
  * so that it sets off and arrives without a corner. Half of a step is done after 1.7 T, 99 % after 6.6 T.
  */
-const SMOOTHING_SECONDS = 0.004;
+const SMOOTHING_SECONDS = 0.005;
 /** Fall of a peak reading, 20 dB in 1.7 s: IEC 60268-10, Type I (from memory). */
 const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */

@@ -9,12 +9,14 @@ const time = milliseconds('time', 'Delay', 2, 40, 12);
 const spread = percent('spread', 'Spread', 100);
 
 /** Frames of each channel's ring; the engine computes the same (`chorus.ts` in engine/assembly). */
-export const chorusRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.06 * sampleRate + 64));
+/** Share of the delay that its depth may be: the earliest voice still reads what has come. */
+const DEEPEST = 0.5;
+export const chorusRing = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.08 * sampleRate + 64)) + 32;
 
 /**
  * Up to four copies of the signal, each delayed by a time that a slow sine moves: Dattorro, "Effect design, part 2:
- * delay-line modulation and chorus", J. Audio Eng. Soc. 45(10), 1997. Each voice's sine starts at its own phase, and the
- * right side's is turned by the spread, up to a quarter.
+ * delay-line modulation and chorus", J. Audio Eng. Soc. 45(10), 1997. Each voice has its own phase, rate and delay, and by the spread
+ * the right side's have others: no two of the eight ever move alike for long. Between frames a sinc of 32 taps reads.
  */
 export const chorus: Processor = {
   type: 'chorus',
@@ -28,19 +30,26 @@ export const chorus: Processor = {
   levelDependent: false,
   nonlinear: true,
   ambient: true,
+  computes: [
+    'A voice reads what came time × a ms ago, moved by depth × sin(2π p), half of its time at most, where p turns at rate × b: a is 1, 1.17, 0.87, 1.31 and b 1, 0.91, 1.07, 1.17 of the four voices; the right side’s by the spread at a + 0.11, −0.09, +0.13, −0.07, and p further by 0.37, 0.61, 0.43, 0.53 and half a sine at 0.13, 0.11, 0.17, 0.07 of the rate.',
+    'The voices are added by power: divided by the square root of how many there are. A time and a depth that change glide by 1/(50 ms) of the way, 0.4 frames a frame at most.',
+  ],
+  measured: [
+    'Left and right of four voices are alike by less than 0.5 (correlation, of noise that is the same on both sides).',
+    'A tone of 18 kHz at 44.1 kHz loses less than 0.1 dB; what reading between frames adds lies below −80 dB.',
+  ],
   curves: [],
   packed: false,
   latency: () => 0,
   direct: () => null,
-  stateBytes: (_channels, sampleRate) => 32 + chorusRing(sampleRate) * 2 * 4,
+  stateBytes: (_channels, sampleRate) => 64 + chorusRing(sampleRate) * 2 * 4,
   engineParams: (params, { sampleRate }) => ({
     voices: Math.round(valueOf(voices, params)),
     /** Turns a frame. */
     rate: valueOf(rate, params) / sampleRate,
     /** Frames, as the time. */
-    depth: (valueOf(depth, params) / 1000) * sampleRate,
+    depth: Math.min(valueOf(depth, params) / 1000, (DEEPEST * valueOf(time, params)) / 1000) * sampleRate,
     time: (valueOf(time, params) / 1000) * sampleRate,
-    /** Turn of the right side. */
-    spread: (valueOf(spread, params) / 100) * 0.25,
+    spread: valueOf(spread, params) / 100,
   }),
 };

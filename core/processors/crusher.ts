@@ -32,6 +32,9 @@ export const crusher: Processor = {
   levelDependent: false,
   nonlinear: true,
   ambient: false,
+  measured: [
+    'At the end of both travels, without dither, it is the signal itself, to the bit, at 44.1 to 192 kHz.',
+  ],
   curves: [],
   packed: true,
   latency: () => 0,
@@ -40,7 +43,12 @@ export const crusher: Processor = {
   engineParams: (params, { sampleRate }) => ({
     step: 2 ** (1 - Math.round(valueOf(bits, params))),
     /** Ticks a frame. */
-    rate: Math.min(1, valueOf(rate, params) / sampleRate),
+    rate: valueOf(rate, params) === rate.max ? 1 : Math.min(1, valueOf(rate, params) / sampleRate),
+    /** Whether it does nothing: both at their ends. */
+    rests:
+      valueOf(bits, params) === bits.max && valueOf(rate, params) === rate.max && !isOn(dither, params)
+        ? 1
+        : 0,
     dither: isOn(dither, params) ? 1 : 0,
   }),
 };

@@ -93,7 +93,7 @@ export const delay: Processor = {
     gain: 1,
     ...(isOn(pingPong, params) ? { matrix: [0.5, 0.5, 0, 0] as const } : {}),
   }),
-  stateBytes: (_channels, sampleRate) => 32 + delayRing(sampleRate) * 2 * 4,
+  stateBytes: (_channels, sampleRate) => 48 + delayRing(sampleRate) * 2 * 4,
   engineParams(params, { sampleRate, tempo }) {
     const low = valueOf(lowCut, params);
     const high = valueOf(highCut, params);

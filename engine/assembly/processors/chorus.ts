@@ -1,17 +1,44 @@
-// Up to four voices, a lane each; core/processors/chorus.ts says what the parameters mean.
+// Up to four voices a side, a lane each; core/processors/chorus.ts says what the parameters mean.
 import * as its from '../../../build/engine/parameters/chorus';
-import { frames as count, perFrame } from '../span';
+import { between, REACH } from '../interpolate';
 import { ringOf } from '../math';
+import { frames as count, perFrame } from '../span';
 
-// State: 0 write position, 4 phase, 32.. a ring a channel.
-const S_RINGS: usize = 32;
+// State: 0 write position, 4 whether it has run, 8 delay and 12 depth in frames; 16 phases of the left side's voices, 32 of how the right
+// side's sway against them, 48 the voices' levels; 64.. a ring a side, whose first frames stand once more behind its end.
+const S_RUN: usize = 4;
+const S_TIME: usize = 8;
+const S_DEPTH: usize = 12;
+const S_PHASES: usize = 16;
+const S_DRIFTS: usize = 32;
+const S_LEVELS: usize = 48;
+const S_RINGS: usize = 64;
+const MIRROR = 2 * REACH;
+
+// What sets the voices apart: 0 where each begins in its turn, 16 its rate and 32 its delay; and of the right side's voices 48 how much
+// further on in their turn they are, 64 how fast they sway by half a turn to either side, and 80 how much later they are. Our own values, which share no divisor.
+const apart: usize = memory.data<f32>([
+  0, 0.27, 0.52, 0.77,
+  1, 0.91, 1.07, 1.17,
+  1, 1.17, 0.87, 1.31,
+  0.37, 0.61, 0.43, 0.53,
+  0.13, 0.11, 0.17, 0.07,
+  0.11, -0.09, 0.13, -0.07,
+], 16);
+
+/** Frames that a delay moves by in a frame at most, by its time and by its depth; the inertia of both; as a delay's. */
+const FASTEST: f32 = 0.4;
+const INERTIA: f32 = 0.05;
+const SLOWEST: f32 = 0.002;
+/** Seconds in which a voice comes and goes. */
+const COMES: f32 = 0.008;
 
 function ringFrames(sampleRate: i32): i32 {
-  return ringOf(0.06 * f64(sampleRate) + 64);
+  return ringOf(0.08 * f64(sampleRate) + 64);
 }
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 32 + ringFrames(sampleRate) * 8;
+  return 64 + (ringFrames(sampleRate) + MIRROR) * 8;
 }
 
 // sin(2 pi p) for p in turns, by the Taylor terms of a quarter turn.
@@ -32,85 +59,104 @@ function sine(turns: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function take(ring: usize, mask: i32, places: v128): v128 {
-  let v = v128.load32_splat(ring + (<usize>(i32x4.extract_lane(places, 0) & mask) << 2));
-  v = v128.load_lane<f32>(ring + (<usize>(i32x4.extract_lane(places, 1) & mask) << 2), v, 1);
-  v = v128.load_lane<f32>(ring + (<usize>(i32x4.extract_lane(places, 2) & mask) << 2), v, 2);
-  return v128.load_lane<f32>(ring + (<usize>(i32x4.extract_lane(places, 3) & mask) << 2), v, 3);
+function put(ring: usize, place: i32, size: i32, x: f32): void {
+  store<f32>(ring + (<usize>place << 2), x);
+  if (place < MIRROR) store<f32>(ring + (<usize>(size + place) << 2), x);
 }
-
-// Four reads between frames, by a cubic through four points (Hermite).
+// What came a time ago.
 // @ts-ignore: decorator
 @inline
-function read(ring: usize, mask: i32, position: i32, delay: v128): v128 {
-  const whole = f32x4.floor(delay);
-  const f = f32x4.sub(delay, whole);
-  const at = i32x4.sub(i32x4.splat(position), i32x4.trunc_sat_f32x4_s(whole));
-  const one = i32x4.splat(1);
-  const a = take(ring, mask, i32x4.add(at, one)), b = take(ring, mask, at);
-  const c = take(ring, mask, i32x4.sub(at, one)), d = take(ring, mask, i32x4.sub(at, i32x4.splat(2)));
-  const half = f32x4.splat(0.5);
-  const c1 = f32x4.mul(half, f32x4.sub(c, a));
-  const c3 = f32x4.add(f32x4.mul(half, f32x4.sub(d, a)), f32x4.mul(f32x4.splat(1.5), f32x4.sub(b, c)));
-  return f32x4.add(b, f32x4.mul(f, f32x4.add(c1, f32x4.mul(f, f32x4.add(curve(a, b, c, d), f32x4.mul(f, c3))))));
+function read(ring: usize, position: i32, mask: i32, time: f32): f32 {
+  const whole = i32(ceil(time));
+  return between(ring + (<usize>((position - whole - REACH + 1) & mask) << 2), <f32>whole - time);
+}
+// All voices of one side.
+// @ts-ignore: decorator
+@inline
+function sideOf(ring: usize, position: i32, mask: i32, times: v128, levels: v128): f32 {
+  let sum: f32 = 0;
+  const a = f32x4.extract_lane(levels, 0), b = f32x4.extract_lane(levels, 1);
+  const c = f32x4.extract_lane(levels, 2), d = f32x4.extract_lane(levels, 3);
+  if (a != 0) sum += a * read(ring, position, mask, f32x4.extract_lane(times, 0));
+  if (b != 0) sum += b * read(ring, position, mask, f32x4.extract_lane(times, 1));
+  if (c != 0) sum += c * read(ring, position, mask, f32x4.extract_lane(times, 2));
+  if (d != 0) sum += d * read(ring, position, mask, f32x4.extract_lane(times, 3));
+  return sum;
 }
 // @ts-ignore: decorator
 @inline
-function curve(a: v128, b: v128, c: v128, d: v128): v128 {
-  // a - 2.5 b + 2 c - 0.5 d
-  return f32x4.add(
-    f32x4.sub(a, f32x4.mul(f32x4.splat(2.5), b)),
-    f32x4.sub(f32x4.add(c, c), f32x4.mul(f32x4.splat(0.5), d)),
-  );
+function glide(now: f32, goal: f32, inertia: f32): f32 {
+  const gap: f32 = goal - now;
+  if (gap == 0) return now;
+  const step = max(SLOWEST, min(FASTEST, abs(gap) * inertia));
+  return abs(gap) <= step ? goal : now + (gap > 0 ? step : -step);
 }
 
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
-  const frames = ringFrames(sampleRate);
-  const mask = frames - 1;
-  const ring = state + S_RINGS, other = ring + (<usize>frames << 2);
+  const size = ringFrames(sampleRate), mask = size - 1;
+  const ring = state + S_RINGS, other = ring + (<usize>(size + MIRROR) << 2);
   const right = buffer + 512;
   let position = load<i32>(state);
-  let phase = load<f32>(state, 4);
-  const step: f32 = perFrame;
-  let rate = load<f32>(previous, its.rate), depth = load<f32>(previous, its.depth), time = load<f32>(previous, its.time);
-  const dRate = step * (load<f32>(current, its.rate) - rate), dDepth = step * (load<f32>(current, its.depth) - depth);
-  const dTime = step * (load<f32>(current, its.time) - time);
-  const spread = load<f32>(current, its.spread);
-  // A voice joins and leaves by its level, which glides like every parameter.
-  let voices = load<f32>(previous, its.voices);
-  const dVoices = step * (load<f32>(current, its.voices) - voices);
-  const starts = f32x4(0, 0.25, 0.5, 0.75);
-  const numbers = f32x4(0, 1, 2, 3);
-  const one = f32x4.splat(1), zero = f32x4.splat(0);
-  const limit = f32x4.splat(f32(frames - 8));
+  const one = f32x4.splat(1), zero = f32x4.splat(0), numbers = f32x4(0, 1, 2, 3);
+  let rate = load<f32>(previous, its.rate), spread = load<f32>(previous, its.spread);
+  const dRate = perFrame * (load<f32>(current, its.rate) - rate), dSpread = perFrame * (load<f32>(current, its.spread) - spread);
+  const goal = load<f32>(current, its.time), deep = load<f32>(current, its.depth);
+  const wanted = f32x4.min(one, f32x4.max(zero, f32x4.sub(f32x4.splat(load<f32>(current, its.voices)), numbers)));
+  const inertia: f32 = <f32>1 / (INERTIA * f32(sampleRate));
+  const comes = f32x4.splat(<f32>1 / (COMES * f32(sampleRate)));
+  let time = load<f32>(state, S_TIME), depth = load<f32>(state, S_DEPTH);
+  let phases = v128.load(state, S_PHASES), drifts = v128.load(state, S_DRIFTS), levels = v128.load(state, S_LEVELS);
+  if (load<i32>(state, S_RUN) == 0) {
+    store<i32>(state, 1, S_RUN);
+    time = goal;
+    depth = deep;
+    phases = v128.load(apart);
+    levels = wanted;
+  }
+  const half = f32x4.splat(0.5);
+  const rates = v128.load(apart, 16), delays = v128.load(apart, 32), further = v128.load(apart, 48);
+  const faster = v128.load(apart, 64), later = v128.load(apart, 80);
+  const least = f32x4.splat(f32(REACH + 2)), most = f32x4.splat(f32(size - MIRROR - 2));
   for (let i = 0; i < count; i++) {
     const at = <usize>i << 2;
-    voices += dVoices;
     rate += dRate;
-    depth += dDepth;
-    time += dTime;
-    phase += rate;
-    phase -= floor(phase);
-    const place = <usize>(position & mask) << 2;
-    store<f32>(ring + place, load<f32>(buffer + at));
-    if (channels == 2) store<f32>(other + place, load<f32>(right + at));
-    const level = f32x4.min(one, f32x4.max(zero, f32x4.sub(f32x4.splat(voices), numbers)));
-    const norm: f32 = <f32>1 / sqrt(max(<f32>1, voices));
-    const turns = f32x4.add(f32x4.splat(phase), starts);
-    const delay = f32x4.min(limit, f32x4.max(one, f32x4.add(f32x4.splat(time), f32x4.mul(f32x4.splat(depth), sine(turns)))));
-    const l = f32x4.mul(level, read(ring, mask, position, delay));
-    store<f32>(buffer + at, norm * sum(l));
+    spread += dSpread;
+    time = glide(time, goal, inertia);
+    depth = glide(depth, deep, inertia);
+    const gap = f32x4.sub(wanted, levels);
+    levels = v128.bitselect(wanted, f32x4.add(levels, f32x4.mul(comes, gap)), f32x4.lt(f32x4.abs(gap), f32x4.splat(1e-5)));
+    const turn = f32x4.splat(rate);
+    phases = f32x4.add(phases, f32x4.mul(turn, rates));
+    phases = f32x4.sub(phases, f32x4.floor(phases));
+    drifts = f32x4.add(drifts, f32x4.mul(turn, faster));
+    drifts = f32x4.sub(drifts, f32x4.floor(drifts));
+    const place = position & mask;
+    put(ring, place, size, load<f32>(buffer + at));
+    const squares = f32x4.mul(levels, levels);
+    const norm: f32 = <f32>1 / sqrt(max(<f32>1e-3, sum(squares)));
+    const t = f32x4.splat(time), d = f32x4.splat(depth);
+    const left = f32x4.min(most, f32x4.max(least, f32x4.add(f32x4.mul(t, delays), f32x4.mul(d, sine(phases)))));
+    const l: f32 = norm * sideOf(ring, position, mask, left, levels);
     if (channels == 2) {
-      const turned = f32x4.add(turns, f32x4.splat(spread));
-      const delayed = f32x4.min(limit, f32x4.max(one, f32x4.add(f32x4.splat(time), f32x4.mul(f32x4.splat(depth), sine(turned)))));
-      store<f32>(right + at, norm * sum(f32x4.mul(level, read(other, mask, position, delayed))));
+      put(other, place, size, load<f32>(right + at));
+      // Without any spread the right side is as the left one.
+      const s = f32x4.splat(spread);
+      const turned = f32x4.add(phases, f32x4.mul(s, f32x4.add(further, f32x4.mul(half, sine(drifts)))));
+      const times = f32x4.mul(t, f32x4.add(delays, f32x4.mul(s, later)));
+      const delayed = f32x4.min(most, f32x4.max(least, f32x4.add(times, f32x4.mul(d, sine(turned)))));
+      store<f32>(right + at, norm * sideOf(other, position, mask, delayed, levels));
     }
+    store<f32>(buffer + at, l);
     position++;
   }
   store<i32>(state, position);
-  store<f32>(state, phase, 4);
+  store<f32>(state, time, S_TIME);
+  store<f32>(state, depth, S_DEPTH);
+  v128.store(state, phases, S_PHASES);
+  v128.store(state, drifts, S_DRIFTS);
+  v128.store(state, levels, S_LEVELS);
 }
 
 // @ts-ignore: decorator

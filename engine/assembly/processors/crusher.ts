@@ -1,7 +1,7 @@
 // Bit depth and sample rate on four lanes; core/processors/crusher.ts says what its parameters mean.
 import * as its from '../../../build/engine/parameters/crusher';
-import { current, loadState, signal, storeState } from '../lanes';
-import { fourBytes } from '../span';
+import { current, loadState, previous, signal, storeState } from '../lanes';
+import { fourBytes, perFrame } from '../span';
 
 // State: 16 phase of the slower clock, 20 held value, 24 the dither's random number (an integer), 28 whether it has run.
 const S_PHASE: usize = 16;
@@ -14,6 +14,9 @@ export function bytes(sampleRate: i32): i32 {
 export function process(): void {
   const one = f32x4.splat(1), zero = f32x4.splat(0);
   const step = current(its.step), rate = current(its.rate), dither = current(its.dither);
+  const rests0 = previous(its.rests);
+  const goes = f32x4.mul(f32x4.splat(perFrame), f32x4.sub(current(its.rests), rests0));
+  let rests = rests0;
   const perStep = f32x4.div(one, step);
   let phase = loadState(S_PHASE), held = loadState(S_PHASE + 4), random = loadState(S_PHASE + 8);
   // The first frame ticks at once.
@@ -30,7 +33,9 @@ export function process(): void {
     const noise = f32x4.mul(tiny, f32x4.add(first, f32x4.convert_i32x4_s(random)));
     const level = f32x4.add(f32x4.mul(x, perStep), f32x4.mul(dither, noise));
     held = v128.bitselect(f32x4.mul(step, f32x4.nearest(level)), held, ticks);
-    v128.store(signal + i, held);
+    rests = f32x4.add(rests, goes);
+    const y = f32x4.add(held, f32x4.mul(rests, f32x4.sub(x, held)));
+    v128.store(signal + i, v128.bitselect(x, y, f32x4.ge(rests, one)));
   }
   storeState(S_PHASE, phase);
   storeState(S_PHASE + 4, held);

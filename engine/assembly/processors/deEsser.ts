@@ -4,9 +4,10 @@ import * as its from '../../../build/engine/parameters/deEsser';
 import { flushOne, gainOf, powerDecibels } from '../math';
 import { oneBytes, perFrame } from '../span';
 
-// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; then the taps; then for each channel 16
+// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 20 how far everything is turned down, 24 how far the band is alone; then the taps; then for each channel 16
 // bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
 const S_FREQUENCY: usize = 16;
+const S_MODE: usize = 20;
 const S_TAPS: usize = 32;
 /** Taps of the split, and frames of 48 kHz by which it is late. */
 const TAPS = 289;
@@ -38,7 +39,7 @@ function pastBytes(stretch: i32): usize {
 function channelBytes(stretch: i32): usize {
   return 16 + 2 * pastBytes(stretch);
 }
-export const FINEST = 16;
+export const FINEST = 4;
 export function bytes(sampleRate: i32): i32 {
   return i32(S_TAPS + TAPS_BYTES + 2 * channelBytes(stretchOf(sampleRate)));
 }
@@ -147,6 +148,11 @@ export function process(
   const frequency = load<f32>(current, its.frequency);
   const taps = state + S_TAPS, owns = taps + TAPS_BYTES;
   if (load<f32>(state, S_FREQUENCY) != frequency) {
+    // The first block begins where its mode is.
+    if (load<f32>(state, S_FREQUENCY) == 0) {
+      store<f32>(state, load<f32>(current, its.everything), S_MODE);
+      store<f32>(state, load<f32>(current, its.listen), S_MODE + 4);
+    }
     store<f32>(state, frequency, S_FREQUENCY);
     design(taps, frequency, stretch, sampleRate);
   }
@@ -168,9 +174,11 @@ export function process(
     v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(l, threshold)))));
     v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(r, threshold)))), 512);
   }
-  const all0 = load<f32>(previous, its.everything), all1 = load<f32>(current, its.everything);
-  const alone0 = load<f32>(previous, its.listen), alone1 = load<f32>(current, its.listen);
-  const counts = f32x4.mul(f32x4(1, 2, 3, 4), f32x4.splat(perFrame));
+  // The mode goes over smoothly, within a millisecond, four frames at a time.
+  const goes: f32 = <f32>4 / max(<f32>8, <f32>0.001 * f32(sampleRate));
+  const everything = load<f32>(current, its.everything), listen = load<f32>(current, its.listen);
+  const all0 = load<f32>(state, S_MODE), alone0 = load<f32>(state, S_MODE + 4);
+  const quarters = f32x4(0.25, 0.5, 0.75, 1);
   let highest: f32 = 0;
   for (let c = 0; c < channels; c++) {
     const own = owns + <usize>c * each, at = <usize>c << 9;
@@ -185,16 +193,21 @@ export function process(
     store<f32>(own, flushOne(held));
     store<f32>(own, flushOne(smooth), 4);
     highest = max(highest, sum * perFrame);
+    let all2 = all0, alone2 = alone0;
     for (let i: usize = 0; i < oneBytes; i += 16) {
-      const t = f32x4.add(counts, f32x4.splat(<f32>(i >> 2) * perFrame));
+      const dAll: f32 = goes * (everything - all2), dAlone: f32 = goes * (listen - alone2);
       const x = v128.load(lates + at + i), band = v128.load(bands + at + i);
       const away = f32x4.sub(one, gainOf(f32x4.neg(v128.load(downs + at + i))));
-      const all = f32x4.add(f32x4.splat(all0), f32x4.mul(t, f32x4.splat(all1 - all0)));
-      const alone = f32x4.add(f32x4.splat(alone0), f32x4.mul(t, f32x4.splat(alone1 - alone0)));
+      const all = f32x4.add(f32x4.splat(all2), f32x4.mul(quarters, f32x4.splat(dAll)));
+      const alone = f32x4.add(f32x4.splat(alone2), f32x4.mul(quarters, f32x4.splat(dAlone)));
+      all2 = abs(dAll) < 1e-6 ? everything : all2 + dAll;
+      alone2 = abs(dAlone) < 1e-6 ? listen : alone2 + dAlone;
       const part = f32x4.add(band, f32x4.mul(all, f32x4.sub(x, band)));
       const y = f32x4.sub(x, f32x4.mul(away, part));
       v128.store(buffer + <usize>c * 512 + i, f32x4.add(y, f32x4.mul(alone, f32x4.sub(band, y))));
     }
+    store<f32>(state, all2, S_MODE);
+    store<f32>(state, alone2, S_MODE + 4);
   }
   store<f32>(state, highest);
   // The highest of all four frames of a vector.

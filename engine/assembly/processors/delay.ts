@@ -5,13 +5,14 @@ import { flushOne } from '../math';
 import { frames, perFrame } from '../span';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 12 level of what comes in; 16 and 20 high-cut, 24 and 28 low-cut
-// memory of both sides; 32.. a ring a side, whose first frames stand once more behind its end.
+// memory of both sides, 32 what ducking takes away; 48.. a ring a side, whose first frames stand once more behind its end.
 const S_TIME: usize = 4;
 const S_RUN: usize = 8;
 const S_LEVEL: usize = 12;
 const S_SOFT: usize = 16;
 const S_RUMBLE: usize = 24;
-const S_RINGS: usize = 32;
+const S_DUCKED: usize = 32;
+const S_RINGS: usize = 48;
 const MIRROR = 2 * REACH;
 
 /** Frames that its time moves by in a frame at most: half as fast or one and a half times, as a tape may run. */
@@ -28,7 +29,7 @@ function ringBytes(sampleRate: i32): usize {
 }
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 32 + 2 * i32(ringBytes(sampleRate));
+  return 48 + 2 * i32(ringBytes(sampleRate));
 }
 
 // @ts-ignore: decorator
@@ -154,10 +155,10 @@ export function process(
   let time = load<f32>(state, S_TIME);
   if (load<i32>(state, S_RUN) == 0) {
     store<i32>(state, 1, S_RUN);
-    time = nearest(load<f32>(current, its.frames));
+    time = floor(load<f32>(current, its.frames) + <f32>0.5);
   }
   if (
-    load<f32>(current, its.drive) == 0 && load<f32>(current, its.duck) == 0 && time == nearest(load<f32>(current, its.frames)) &&
+    load<f32>(current, its.drive) == 0 && load<f32>(current, its.duck) == 0 && load<f32>(state, S_DUCKED) == 0 && time == floor(load<f32>(current, its.frames) + <f32>0.5) &&
     stands(previous, current)
   ) {
     store<f32>(state, time, S_TIME);
@@ -177,6 +178,9 @@ export function process(
   const dCross = perFrame * (load<f32>(current, its.pingPong) - cross);
   const dLow = perFrame * (load<f32>(current, its.lowPole) - low), dHigh = perFrame * (load<f32>(current, its.highPole) - high);
   const dDrive = perFrame * (load<f32>(current, its.drive) - drive), dDuck = perFrame * (load<f32>(current, its.duck) - duck);
+  // What ducks goes smoothly, within a millisecond.
+  const rounds: f32 = <f32>1 / max(<f32>1, <f32>0.001 * f32(sampleRate));
+  let ducked = load<f32>(state, S_DUCKED);
   const half: f32 = 0.5;
   for (let i = 0; i < frames; i++) {
     wanted += dWanted;
@@ -187,7 +191,7 @@ export function process(
     drive += dDrive;
     duck += dDuck;
     // A whole number of frames where it comes to rest.
-    const goal = dWanted == 0 ? nearest(wanted) : wanted;
+    const goal = dWanted == 0 ? floor(wanted + <f32>0.5) : wanted;
     const gap: f32 = goal - time;
     if (gap != 0) {
       const step = max(SLOWEST, min(FASTEST, abs(gap) * inertia));
@@ -212,18 +216,21 @@ export function process(
     if (place == size) place = 0;
     const loud = max(abs(x), abs(y));
     level = loud + (loud > level ? rises : falls) * (level - loud);
-    let gain: f32 = 1;
+    let takes: f32 = 0;
     if (duck > 0 && level > 0.01) {
       // From -40 dB on, all of it at -20 dB.
       const share = min(<f32>1, Mathf.log10(level * 100));
-      gain = Mathf.pow(10, -duck * share * <f32>0.05);
+      takes = <f32>1 - Mathf.pow(10, -duck * share * <f32>0.05);
     }
+    ducked += rounds * (takes - ducked);
+    const gain: f32 = <f32>1 - ducked;
     store<f32>(buffer + at, gain * l);
     if (channels == 2) store<f32>(other + at, gain * r);
   }
   store<i32>(state, place);
   store<f32>(state, time, S_TIME);
   store<f32>(state, flushOne(level), S_LEVEL);
+  store<f32>(state, flushOne(ducked), S_DUCKED);
   store<f32>(state, flushOne(soft), S_SOFT);
   store<f32>(state, flushOne(softR), S_SOFT + 4);
   store<f32>(state, flushOne(rumble), S_RUMBLE);
