@@ -67,6 +67,8 @@ function dispatchPage(): string {
       '}',
       '/** Whether a processor listens to its key, or to its own signal in place of one. */',
       `export function hearsKey(code: i32): bool {\n  return ${anyOf(packed.filter((p) => p.takesKey))};\n}`,
+      '/** Whether a processor is given its signal as late as its latency, and its key on time. */',
+      `export function looksAhead(code: i32): bool {\n  return ${anyOf(packed.filter((p) => p.looksAhead))};\n}`,
       '/** Whether the lanes that were addressed can be computed as a row. */',
       'export function fitsRow(code: i32): bool {',
       '  switch (code) {',

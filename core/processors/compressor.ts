@@ -22,9 +22,6 @@ const RMS_MS = 10;
 const SMOOTH_MS = 26;
 
 const framesOf = (ms: number, sampleRate: Hertz) => Math.round((ms / 1000) * sampleRate);
-/** Frames of the ring that a look-ahead needs; the engine computes the same (`compressor.ts` in engine/assembly). */
-const ringFrames = (sampleRate: Hertz) => 2 ** Math.ceil(Math.log2(0.01 * sampleRate + 129));
-
 /** Half of what a steady level of 0 dBFS is turned down by; common practice, no published source. */
 const automatic = (params: Params) => (isOn(autoMakeUp, params) ? compressor.reductionAt!(0, params) / 2 : 0);
 
@@ -94,9 +91,10 @@ export const compressor: Processor = {
     }),
   packed: true,
   rows: true,
+  looksAhead: true,
   latency: (params, sampleRate) => framesOf(valueOf(lookAhead, params), sampleRate),
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(makeUp, params) + automatic(params)) }),
-  stateBytes: (_channels, sampleRate) => LANE_HEADER_BYTES + 48 + 4 * ringFrames(sampleRate),
+  stateBytes: () => LANE_HEADER_BYTES + 48,
   engineParams: (params, { sampleRate }) => ({
     threshold: valueOf(threshold, params),
     slope: 1 / valueOf(ratio, params) - 1,
@@ -109,8 +107,6 @@ export const compressor: Processor = {
       Math.max(valueOf(hold, params), Math.round(valueOf(detection, params)) === 2 ? SMOOTH_MS : 0),
       sampleRate,
     ),
-    lookAhead: framesOf(valueOf(lookAhead, params), sampleRate),
-    mask: ringFrames(sampleRate) - 1,
     /** Share that the mean square keeps; 0 for peaks. */
     meanShare: Math.round(valueOf(detection, params)) === 1 ? shareOf(RMS_MS, sampleRate) : 0,
     link: valueOf(link, params) / 100,

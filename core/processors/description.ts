@@ -94,6 +94,8 @@ export interface Processor {
   readonly packed: boolean;
   /** Of a packed one: whether the engine has a faster way for a channel that is alone. */
   readonly rows?: true;
+  /** Of a packed one: whether the engine gives it its signal as late as its latency, and its key on time. */
+  readonly looksAhead?: true;
   /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */

@@ -7,7 +7,7 @@ import {
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
 import { address, close, firstOf, open, partAt, throughRing } from './lanes';
 import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
-import { bytesOf, finestOf, fitsRow, hearsKey, paramsOf, processLanes, processOne } from '../../build/engine/processors';
+import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne } from '../../build/engine/processors';
 
 export { advance } from './travel';
 
@@ -170,7 +170,8 @@ function packed(base: usize, op: usize, targets: usize, previous: usize, current
   if (anyMoves) for (let lane = 0; lane < count; lane++) consider(firstOf(lane), paramsOf(code));
   const part = max(partFrames(), finestOf(code));
   const row = count == 1 && part == 128 && fitsRow(code);
-  open(count, hearsKey(code), row);
+  const latency = load<i32>(op, 12);
+  open(count, hearsKey(code), row, looksAhead(code) ? latency : 0);
   if (part == 128) {
     if (!processLanes(code, row)) return;
   } else {
@@ -183,7 +184,7 @@ function packed(base: usize, op: usize, targets: usize, previous: usize, current
     partAt(0);
     restore();
   }
-  const faults = close(count, load<i32>(op, 12));
+  const faults = close(count, latency);
   if (faults > 0) fault(base, op, faults);
 }
 

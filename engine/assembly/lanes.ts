@@ -24,6 +24,8 @@ let previousAt: usize = 0;
 let currentAt: usize = 0;
 /** Whether one channel is computed as a row. */
 let row: bool = false;
+/** Whether the kernel was given what was held back. */
+let held: bool = false;
 
 // @ts-ignore: decorator
 @inline
@@ -89,13 +91,6 @@ export function lookAside(lane: i32, params: usize, state: usize): void {
   store<usize>(to, params);
   store<usize>(to, params, 16);
   store<usize>(to, state, 48);
-}
-/** A parameter of one lane, and where its state stands. */
-export function currentOf(lane: i32, at: usize): f32 {
-  return load<f32>(load<usize>(addresses + (<usize>lane << 2)) + at);
-}
-export function stateAt(lane: i32): usize {
-  return load<usize>(addresses + (<usize>lane << 2), 48);
 }
 /** Of the first lane alone: a parameter at the block's end, at its start, and numbers of its state. */
 export function currentOne(at: usize): f32 {
@@ -207,18 +202,39 @@ export function address(at: usize, plan: usize, targets: usize, before: usize, n
   }
 }
 
-/** Gathers the signals, and the keys where the kernel listens to them. @param asRow for one channel alone */
-export function open(count: i32, keyed: bool, asRow: bool): void {
+// Where a lane's signal comes from: its strip's buffer, or what was held back of it.
+// @ts-ignore: decorator
+@inline
+function sourceOf(lane: i32, count: i32): usize {
+  return held && lane < count ? dry + <usize>lane * BLOCK_BYTES : bufferOf(lane, count);
+}
+// Holds the signals back.
+function holdBack(count: i32, frames: i32): void {
+  for (let lane = 0; lane < count; lane++) {
+    const ring = base + <usize>word(lane, 44);
+    const to = dry + <usize>lane * BLOCK_BYTES;
+    store<i32>(ring, throughRing(bufferOf(lane, count), to, frames, ring, ring + RING_HEADER_BYTES, frames + 128));
+  }
+}
+
+/**
+ * Gathers the signals, and the keys where the kernel listens to them.
+ * @param asRow for one channel alone
+ * @param wait frames by which the kernel is given the signals late, while their keys are on time
+ */
+export function open(count: i32, keyed: bool, asRow: bool, wait: i32): void {
   row = asRow;
+  held = wait > 0;
+  if (held) holdBack(count, wait);
   if (row) {
-    memory.copy(signal, bufferOf(0, count), BLOCK_BYTES);
-    if (keyed) memory.copy(keys, word(0, 24) != 0 ? keyOf(0) : signal, BLOCK_BYTES);
+    memory.copy(signal, sourceOf(0, count), BLOCK_BYTES);
+    if (keyed) memory.copy(keys, word(0, 24) != 0 ? keyOf(0) : bufferOf(0, count), BLOCK_BYTES);
     return;
   }
-  interleave(bufferOf(0, count), bufferOf(1, count), bufferOf(2, count), bufferOf(3, count), signal);
+  interleave(sourceOf(0, count), sourceOf(1, count), sourceOf(2, count), sourceOf(3, count), signal);
   for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
   if (!keyed) return;
-  let other = false;
+  let other = held;
   for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0) other = true;
   if (!other) {
     memory.copy(keys, signal, 2048);
@@ -266,13 +282,7 @@ function placeOf(lane: i32, count: i32, bad: v128): usize {
 export function close(count: i32, latency: i32): i32 {
   const bad = row ? i32x4.splat(finite(signal, BLOCK_BYTES) ? 0 : -1) : broken();
   let faults = 0;
-  if (latency > 0)
-    for (let lane = 0; lane < count; lane++) {
-      const ring = base + <usize>word(lane, 44);
-      const to = dry + <usize>lane * BLOCK_BYTES;
-      const line = ring + RING_HEADER_BYTES;
-      store<i32>(ring, throughRing(bufferOf(lane, count), to, latency, ring, line, latency + 128));
-    }
+  if (latency > 0 && !held) holdBack(count, latency);
   if (row) memory.copy(placeOf(0, count, bad), signal, BLOCK_BYTES);
   else separate(signal, placeOf(0, count, bad), placeOf(1, count, bad), placeOf(2, count, bad), placeOf(3, count, bad));
   for (let lane = 0; lane < count; lane++) {

@@ -2,41 +2,19 @@
 import * as its from '../../../build/engine/parameters/compressor';
 import { finish, restsOne, section } from '../filter';
 import {
-  current, currentOf, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, stateAt, storeOne, storeState,
+  current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
 } from '../lanes';
-import { fourBytes, frames, perFrame } from '../span';
-import { flush, flushOne, gainOf, linkedLevel, powerDecibels, ringOf } from '../math';
+import { fourBytes, perFrame } from '../span';
+import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square, 28 frames of hold
-// that are left; 32 two sections of the key's cuts; 48 where the ring of a look-ahead is written; 64 that ring.
+// that are left; 32 two sections of the key's cuts.
 const S_HELD: usize = 16;
 const S_CUTS: usize = 32;
-const S_POSITION: usize = 48;
-const S_RING: usize = 64;
-
-function ringFrames(sampleRate: i32): i32 {
-  return ringOf(0.01 * f64(sampleRate) + 129);
-}
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 64 + ringFrames(sampleRate) * 4;
-}
-
-// Holds a lane's signal back by its look-ahead.
-function lookAhead(lane: i32, late: i32): void {
-  const state = stateAt(lane);
-  // Rings are as long as the rate asks for: 10 ms and a block.
-  const mask = i32(currentOf(lane, its.mask));
-  let position = load<i32>(state, S_POSITION);
-  let at = signal + (<usize>lane << 2);
-  for (let i = 0; i < frames; i++) {
-    store<f32>(state + S_RING + (<usize>(position & mask) << 2), load<f32>(at));
-    store<f32>(at, load<f32>(state + S_RING + (<usize>((position - late) & mask) << 2)));
-    position++;
-    at += 16;
-  }
-  store<i32>(state, position, S_POSITION);
+  return 64;
 }
 
 // Eq. 4 as x - y: a parabola through the knee, a straight line above it.
@@ -82,7 +60,7 @@ function clear(at: usize): void {
 
 /** Whether it can be computed as a row: with cuts in its key it cannot. */
 export function fitsRow(): bool {
-  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut) && currentOne(its.lookAhead) == 0;
+  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
 }
 
 /**
@@ -215,9 +193,6 @@ export function process(): void {
       } while (at < until);
     }
   }
-  // All lanes that share an operation look ahead alike.
-  const late = i32(currentOne(its.lookAhead));
-  if (late > 0) for (let lane = 0; lane < 4; lane++) lookAhead(lane, late);
   let i: usize = 0;
   do {
     const down = v128.load(keys + i);
