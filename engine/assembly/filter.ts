@@ -114,6 +114,7 @@ export function finish(block: usize): void {
   const b2 = v128.load(coefficients, 48), d = v128.load(coefficients, 64);
   const e1 = v128.load(coefficients, 80), e2 = v128.load(coefficients, 96);
   let s1 = loadState(state), s2 = loadState(state + 4);
+  const end = fourBytes;
   let i: usize = 0;
   do {
     const x = v128.load(block + i);
@@ -122,7 +123,7 @@ export function finish(block: usize): void {
     s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
     s1 = n1;
     i += 16;
-  } while (i < fourBytes);
+  } while (i < end);
   keep(state, s1, s2, v128.load(pendingRest));
 }
 
@@ -134,6 +135,7 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
   const b2 = v128.load(coefficients, 48);
   const f11 = v128.load(second), g1 = v128.load(second, 16), f22 = v128.load(second, 32), g2 = v128.load(second, 48);
   let s1 = loadState(ps), s2 = loadState(ps + 4), t1 = loadState(qs), t2 = loadState(qs + 4);
+  const end = fourBytes;
   let i: usize = 0;
   do {
     const x = v128.load(block + i);
@@ -155,7 +157,7 @@ function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128)
     t2 = f32x4.add(f32x4.add(f32x4.mul(g1, t1), f32x4.mul(g2, y)), f32x4.mul(f22, t2));
     t1 = n2;
     i += 16;
-  } while (i < fourBytes);
+  } while (i < end);
   keep(ps, s1, s2, v128.load(pendingRest));
   keep(qs, t1, t2, rest);
 }
@@ -260,6 +262,7 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
   const d0 = f32x4.mul(step, f32x4.sub(current(params + 8), m0)), d1 = f32x4.mul(step, f32x4.sub(current(params + 12), m1));
   const d2 = f32x4.mul(step, f32x4.sub(current(params + 16), m2));
   let s1 = loadState(state), s2 = loadState(state + 4);
+  const end = fourBytes;
   let i: usize = 0;
   do {
     g = f32x4.add(g, dg);
@@ -277,6 +280,6 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
     s2 = f32x4.sub(f32x4.add(v2, v2), s2);
     v128.store(block + i, f32x4.add(f32x4.mul(m0, x), f32x4.add(f32x4.mul(m1, v1), f32x4.mul(m2, v2))));
     i += 16;
-  } while (i < fourBytes);
+  } while (i < end);
   keep(state, s1, s2, rest);
 }

@@ -174,28 +174,33 @@ export function process(): void {
   const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   at = keys;
-  while (at < end) {
-    // Four groups at a time, or what is left of them.
-    const until = min(at + 64, end);
-    const top = until == at + 64 ? topOf(at) : v128.load(at);
+  while (at + 64 <= end) {
+    const top = topOf(at);
     most = f32x4.pmax(most, top);
     if (v128.any_true(f32x4.gt(top, quiet))) {
+      let v = at;
       do {
-        let level = powerDecibels(v128.load(at));
+        let level = powerDecibels(v128.load(v));
         if (linked) level = linkedLevel(level, link, pairs);
-        v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
-        at += 16;
-      } while (at < until);
-    } else {
-      do {
-        v128.store(at, zero);
-        at += 16;
-      } while (at < until);
-    }
+        v128.store(v, downOf(level, threshold, slope, knee, halfKnee, perKnee));
+        v += 16;
+      } while (v < at + 64);
+    } else clear(at);
+    at += 64;
   }
+  // Of a part of a block fewer than four may be left.
+  while (at < end) {
+    most = f32x4.pmax(most, v128.load(at));
+    let level = powerDecibels(v128.load(at));
+    if (linked) level = linkedLevel(level, link, pairs);
+    v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
+    at += 16;
+  }
+  const whole = fourBytes;
+  const heard = keys, into = signal;
   let i: usize = 0;
   do {
-    const down = v128.load(keys + i);
+    const down = v128.load(heard + i);
     const falls = v128.bitselect(held, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)), f32x4.gt(left, zero));
     const goes = f32x4.lt(down, falls);
     left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
@@ -203,9 +208,9 @@ export function process(): void {
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
     sum = f32x4.add(sum, smooth);
     makeUp = f32x4.add(makeUp, step);
-    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.sub(makeUp, smooth))));
+    v128.store(into + i, f32x4.mul(v128.load(into + i), gainOf(f32x4.sub(makeUp, smooth))));
     i += 16;
-  } while (i < fourBytes);
+  } while (i < whole);
   storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));
