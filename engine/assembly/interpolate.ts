@@ -1,4 +1,5 @@
-// A signal between its frames, by a sinc under Kaiser's window (J. F. Kaiser, ISCAS 1974) for 80 dB, true up to 0.42 of the rate.
+// A signal between its frames, by a sinc under Kaiser's window for 80 dB, true up to 0.42 of the rate.
+import { kaiser, sinc } from './window';
 
 /** Frames that a value between two of them is made of: as many on either side. */
 export const REACH = 16;
@@ -8,26 +9,14 @@ const BETA = 7.857; // 0.1102 (A - 8.7) at A = 80 dB
 const table: usize = memory.data(65664, 16);
 let ready: bool = false;
 
-function bessel(x: f64): f64 {
-  let sum: f64 = 1, term: f64 = 1;
-  for (let k = 1; k < 40; k++) {
-    const f = x / (2.0 * f64(k));
-    term *= f * f;
-    sum += term;
-  }
-  return sum;
-}
-
 function design(): void {
   ready = true;
-  const whole = bessel(BETA);
   for (let p = 0; p <= PHASES; p++) {
     const to = table + (<usize>p << 7);
     let sum: f64 = 0;
     for (let k = 0; k < TAPS; k++) {
-      const t = f64(k - REACH + 1) - f64(p) / f64(PHASES), r = t / f64(REACH);
-      const sinc = t == 0 ? 1 : Math.sin(Math.PI * t) / (Math.PI * t);
-      const tap = abs(r) >= 1 ? 0 : (sinc * bessel(BETA * Math.sqrt(1 - r * r))) / whole;
+      const t = f64(k - REACH + 1) - f64(p) / f64(PHASES);
+      const tap = sinc(t) * kaiser(t / f64(REACH), BETA);
       store<f32>(to + (<usize>k << 2), f32(tap));
       sum += tap;
     }

@@ -2,6 +2,7 @@
 // (J. F. Kaiser, "Nonrecursive digital filter design using the I0-sinh window function", ISCAS 1974) for 100 dB.
 import { loadState, storeState } from './lanes';
 import { fourBytes, frames } from './span';
+import { lowPass } from './window';
 
 const ALPHA = 10.06; // 0.1102 (A - 8.7) at A = 100 dB
 // Taps of each stage: the first must be clear of half the sample rate, the others have room.
@@ -21,34 +22,6 @@ const y1: usize = memory.data((152 + 256) * 16, 16);
 
 /** Floats of memory a lane: what each filter looks back upon. */
 export const OVERSAMPLE_FLOATS = 76 + 13 + 9 + 2 + 18 + 26 + 152;
-
-function bessel(x: f64): f64 {
-  let sum: f64 = 1, term: f64 = 1;
-  for (let k = 1; k < 40; k++) {
-    const f = x / (2.0 * f64(k));
-    term *= f * f;
-    sum += term;
-  }
-  return sum;
-}
-
-// A low-pass of so many taps with its corner at a share of the sample rate, and a gain of 1 at 0 Hz.
-function design(to: usize, taps: i32, corner: f64): void {
-  const middle = f64(taps - 1) / 2;
-  let sum: f64 = 0;
-  for (let i = 0; i < taps; i++) {
-    const t = f64(i) - middle;
-    const r = t / middle;
-    const sinc = t == 0 ? 2 * corner : Math.sin(2 * Math.PI * corner * t) / (Math.PI * t);
-    const tap = sinc * bessel(ALPHA * Math.sqrt(max(0, 1 - r * r))) / bessel(ALPHA);
-    store<f32>(to + (<usize>i << 2), f32(tap));
-    sum += tap;
-  }
-  for (let i = 0; i < taps; i++) {
-    const at = to + (<usize>i << 2);
-    store<f32>(at, f32(f64(load<f32>(at)) / sum));
-  }
-}
 
 let ready: bool = false;
 
@@ -106,9 +79,9 @@ function halveHalfBand(from: usize, frames: i32, h: usize, taps: i32, to: usize)
 /** Fills `wide` with eight times as many frames as `from` has; memories start at the state byte `at`. */
 export function widen(from: usize, at: usize): void {
   if (!ready) {
-    design(h1, T1, 22.0 / 96.0);
-    design(h2, T2, 0.25);
-    design(h3, T3, 0.25);
+    lowPass(h1, T1, 22.0 / 96.0, ALPHA);
+    lowPass(h2, T2, 0.25, ALPHA);
+    lowPass(h3, T3, 0.25, ALPHA);
     ready = true;
   }
   const in1 = x1 + 76 * 16, in2 = x2 + 13 * 16, in3 = x3 + 9 * 16;

@@ -1,7 +1,8 @@
 // How high a signal stands between its samples: by the filter of BS.1770, annex 2, and at sixteen times the sample rate, by a sinc under
-// Kaiser's window (J. F. Kaiser, "Nonrecursive digital filter design using the I0-sinh window function", ISCAS 1974) for 50 dB. That one
+// Kaiser's window for 50 dB. That one
 // is true up to 0.48 of the sample rate. Beyond, what stands between samples depends on all of the past and the future; `settle` takes
 // that off, as a filter of its own for 60 dB.
+import { kaiser, lowPass, sinc } from './window';
 
 /** Taps a phase; what is measured lies between the two samples in their middle. */
 export const TAPS: usize = 72;
@@ -33,19 +34,9 @@ let ready: bool = false;
 // The most that the filter makes of samples of 1.
 let most: f32 = 0;
 
-function bessel(x: f64): f64 {
-  let sum: f64 = 1, term: f64 = 1;
-  for (let k = 1; k < 40; k++) {
-    const f = x / (2.0 * f64(k));
-    term *= f * f;
-    sum += term;
-  }
-  return sum;
-}
-
 function design(): void {
   ready = true;
-  designLow();
+  lowPass(low, i32(LOW_TAPS), LOW_CORNER, LOW_BETA);
   for (let phase: usize = 0; phase < PHASES; phase++) {
     // Phases lie at 0, 1/16 .. 15/16 of the way from the sample before the middle to the one after it.
     const vector: usize = phase % 4 == 0 ? 0 : phase % 4 == 2 ? 1 : phase % 4 == 1 ? 2 : 3;
@@ -54,9 +45,7 @@ function design(): void {
     for (let pass = 0; pass < 2; pass++)
       for (let k: usize = 0; k < TAPS; k++) {
         const t = f64(k) - f64(REACH - 1) - f64(phase) / f64(PHASES);
-        const r = t / f64(REACH);
-        const window = abs(r) >= 1 ? 0 : bessel(BETA * Math.sqrt(1 - r * r)) / bessel(BETA);
-        const tap = (t == 0 ? 1 : Math.sin(Math.PI * t) / (Math.PI * t)) * window;
+        const tap = sinc(t) * kaiser(t / f64(REACH), BETA);
         if (pass == 0) sum += tap;
         else {
           store<f32>(to + k * PHASES * 4, f32(tap / sum));
@@ -73,18 +62,6 @@ const LOW_CORNER: f64 = 0.46675;
 const LOW_BETA: f64 = 5.6533; // 0.1102 (A - 8.7) at A = 60 dB
 const low: usize = memory.data(140 * 4, 16);
 
-function designLow(): void {
-  const middle = f64(LOW_TAPS - 1) / 2;
-  let sum: f64 = 0;
-  for (let pass = 0; pass < 2; pass++)
-    for (let k: usize = 0; k < LOW_TAPS; k++) {
-      const t = f64(k) - middle, r = t / middle;
-      const sinc = t == 0 ? 2 * LOW_CORNER : Math.sin(2 * Math.PI * LOW_CORNER * t) / (Math.PI * t);
-      const tap = (sinc * bessel(LOW_BETA * Math.sqrt(max(0, 1 - r * r)))) / bessel(LOW_BETA);
-      if (pass == 0) sum += tap;
-      else store<f32>(low + (k << 2), f32(tap / sum));
-    }
-}
 /** The sample in the middle of the last `LOW_TAPS` without what lies highest. @param at the oldest of them, and three that are not heard */
 export function settle(at: usize): f32 {
   if (!ready) design();

@@ -3,6 +3,7 @@
 import * as its from '../../../build/engine/parameters/deEsser';
 import { flushOne, gainOf, powerDecibels } from '../math';
 import { oneBytes, perFrame } from '../span';
+import { kaiser, lowPass } from '../window';
 
 // State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 20 how far everything is turned down, 24 how far the band is alone; then the taps; then for each channel 16
 // bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
@@ -44,25 +45,11 @@ export function bytes(sampleRate: i32): i32 {
   return i32(S_TAPS + TAPS_BYTES + 2 * channelBytes(stretchOf(sampleRate)));
 }
 
-function bessel(x: f64): f64 {
-  let sum: f64 = 1, term: f64 = 1;
-  for (let k = 1; k < 40; k++) {
-    const f = x / (2.0 * f64(k));
-    term *= f * f;
-    sum += term;
-  }
-  return sum;
-}
-function kaiser(k: i32, taps: i32, beta: f64): f64 {
-  const middle = f64(taps - 1) / 2, r = (f64(k) - middle) / middle;
-  return bessel(beta * Math.sqrt(max(0, 1 - r * r))) / bessel(beta);
-}
-
 // The low-pass whose complement is the band: half of its slope below the frequency.
 function design(to: usize, frequency: f32, stretch: i32, sampleRate: i32): void {
   if (!ready) {
     ready = true;
-    for (let k = 0; k < TAPS; k++) store<f32>(window + (<usize>k << 2), f32(kaiser(k, TAPS, BETA)));
+    for (let k = 0; k < TAPS; k++) store<f32>(window + (<usize>k << 2), f32(kaiser(f64(k - REACH) / f64(REACH + 1), BETA)));
   }
   const corner = f64(frequency) * f64(stretch) / f64(sampleRate) - SLOPE / 2;
   // sin(2 pi corner t) by turning a vector on.
@@ -84,17 +71,7 @@ function design(to: usize, frequency: f32, stretch: i32, sampleRate: i32): void 
 function designSmoother(stretch: i32): void {
   if (smoothFor == stretch) return;
   smoothFor = stretch;
-  const taps = smoothTaps(stretch), middle = f64(taps - 1) / 2;
-  const corner = IMAGE_CORNER / f64(stretch);
-  let sum: f64 = 0;
-  for (let pass = 0; pass < 2; pass++)
-    for (let k = 0; k < taps; k++) {
-      const t = f64(k) - middle;
-      const sinc = t == 0 ? 2 * corner : Math.sin(2 * Math.PI * corner * t) / (Math.PI * t);
-      const tap = sinc * kaiser(k, taps, IMAGE_BETA);
-      if (pass == 0) sum += tap;
-      else store<f32>(smoother + (<usize>k << 2), f32(tap / sum));
-    }
+  lowPass(smoother, smoothTaps(stretch), IMAGE_CORNER / f64(stretch), IMAGE_BETA);
 }
 
 // Four frames of a filter whose taps lie `step` frames apart. @param newest where the first of them stands
