@@ -30,9 +30,13 @@ export const usePresets = defineStore('presets', () => {
       return null;
     }
   }
+  let asked = 0;
   const load = () =>
     tell(async () => {
-      own.value = (await ask<{ presets: ListedPreset[] }>('GET', '/presets')).presets;
+      const mine = ++asked;
+      const { presets } = await ask<{ presets: ListedPreset[] }>('GET', '/presets');
+      // An answer that comes after a later one knows less than that.
+      if (mine === asked) own.value = presets;
     });
   /** Keeps a preset; one of the same name and kind is replaced, and can be brought back. */
   const keep = (preset: Preset) =>
