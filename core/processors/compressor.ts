@@ -79,7 +79,7 @@ export const compressor: Processor = {
   ],
   measured: [
     'With the smooth detection, an attack of 0.1 ms and a release of 20 ms, a tone of 40 Hz that is turned down by 12 dB is distorted by less than 0.5 %.',
-    'It lets go after its hold to the frame. Its static curve is held against the paper’s.',
+    'It lets go after its hold, within four frames. Its static curve is held against the paper’s.',
   ],
   curves: ['static'],
   reductionAt: (level, params) =>

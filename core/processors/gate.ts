@@ -44,7 +44,9 @@ export const gate: Processor = {
     'It opens at a level that reaches the threshold, and stays open while levels reach the threshold less the hysteresis, and for the hold after that, 2.5 ms at least.',
     'Closed, it is turned down by min(range, (T − x)(R − 1)) with x the highest level of the last 2.5 to 5 ms since it closed. A one-pole filter, by the attack where it opens and by the release where it closes, leads there.',
   ],
-  measured: ['It begins closed. It holds to the frame, 2.5 ms at least, at 44.1 to 192 kHz.'],
+  measured: [
+    'It begins closed. It holds as long as asked, 2.5 ms at least, within three frames, at 44.1 to 192 kHz.',
+  ],
   curves: ['static'],
   reductionAt: (level, params) =>
     Math.min(

@@ -62,7 +62,7 @@ export const limiter: Processor = {
     'The most that is asked for in the look-ahead and four frames to either side; a one-pole filter of the release lets it fall; the slow release lies beneath it; the mean over the look-ahead is what is taken away. A second stage does the same over 0.5 ms.',
   ],
   measured: [
-    'Noise, signs at random, bursts, noise up to 18 kHz and clipped chords at 44.1 to 192 kHz stay below the ceiling by BS.1770-5, annex 2, and by sixteen times the sample rate, with 0.1 dB to spare.',
+    'Noise, signs at random, bursts, noise up to 18 kHz and clipped chords at 44.1 to 192 kHz stay below the ceiling within 0.1 dB, by BS.1770-5, annex 2, and at sixteen times the sample rate.',
     'A tone of 40 Hz, turned down by 6 dB, is distorted by less than 0.1 % at every release.',
   ],
   curves: ['static'],
