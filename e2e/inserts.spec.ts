@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
-import { bell, highShelf, lowShelf, passSection, sectionsResponse } from '../core/processors/filter';
+import { passSection, sectionsResponse } from '../core/processors/filter';
+import { bell, highShelf, lowShelf } from '../core/processors/matched';
 import { app, cell, document, openDemo, pick, saved, show, undoLabel, choose } from './app';
 
 let begun = '';
@@ -428,14 +429,16 @@ test('a curve that is looked at tells a screen reader its values, as a table', a
 });
 
 // The browser's own filters are another implementation of the same cookbook (Web Audio API, W3C Recommendation 2021):
-// BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2).
+// BiquadFilterNode.getFrequencyResponse. Its cuts read Q in decibels; its shelves have a fixed slope of Q = 1/sqrt(2). At eight
+// times the rate its bilinear transform has hardly left the analogue prototype that our bells and shelves follow.
 test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ page }) => {
   await page.goto(app().base);
   const frequencies = [25, 60, 150, 400, 1000, 2500, 6000, 12000, 18000];
   const wanted = await page.evaluate((list) => {
-    const context = new OfflineAudioContext(1, 128, 48000);
+    const plain = new OfflineAudioContext(1, 128, 48000);
+    const fast = new OfflineAudioContext(1, 128, 384000);
     const response = (type: BiquadFilterType, f: number, gain: number, q: number) => {
-      const node = context.createBiquadFilter();
+      const node = (type.endsWith('pass') ? plain : fast).createBiquadFilter();
       node.type = type;
       node.frequency.value = f;
       node.gain.value = gain;
@@ -467,7 +470,7 @@ test('equalizer curves agree with the browser’s BiquadFilterNode', async ({ pa
       const theirs = wanted[name as keyof typeof wanted][i]!;
       if (theirs > -80)
         expect(Math.abs(sectionsResponse([section], f, 48000) - theirs), `${name} at ${f} Hz`).toBeLessThan(
-          0.02,
+          name.endsWith('Cut') ? 0.02 : 0.05,
         );
     });
 });

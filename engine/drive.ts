@@ -1,13 +1,8 @@
 import { BLOCK } from '../core/plan/layout';
 import { knotsUntil, type Curve } from '../core/plan/curve';
+import { jumpFrames } from '../core/base/jump';
 import type { Hertz, Samples } from '../core/base/units';
 import type { Stretch, Timeline } from './timeline';
-
-/** Frames in which a jump is over, and the least time that it takes. */
-const JUMP_FRAMES = 120;
-const JUMP_SECONDS = 0.001;
-export const jumpFrames = (sampleRate: Hertz): Samples =>
-  Math.max(JUMP_FRAMES, Math.ceil(sampleRate * JUMP_SECONDS));
 
 /**
  * What is left of a jump at a share of its time: 1 at 0, 0 at 1. The step is the integral of Hann's window, so that it sets off
@@ -20,6 +15,8 @@ export interface Tables {
   readonly targets: Float32Array;
   readonly current: Float32Array;
   readonly previous: Float32Array;
+  /** Which parameters are set at once: see `ParamRun`. */
+  readonly steps: Uint8Array;
   /** Speeds by hand, a block, at the block's end. */
   readonly ends: Float32Array;
   readonly paths: Uint32Array;
@@ -157,7 +154,9 @@ export class Drive {
     d.cursor = cursor;
     d.since = -Infinity;
     for (let i = 0; i < count; i++) {
-      const off = this.tables.current[at + i]! - valueAt(d.curve, i, frame, cursor);
+      const off = this.tables.steps[at + i]
+        ? 0
+        : this.tables.current[at + i]! - valueAt(d.curve, i, frame, cursor);
       d.left[i] = off;
       if (off !== 0) d.since = t;
     }
@@ -272,6 +271,7 @@ export class Drive {
       while (next < n && frames[next]! <= frame) next++;
       rows[row + s] = valueAt(d.curve, i, frame, next);
     }
+    if (this.tables.steps[d.curve.at + i]) return;
     // What is left of the jumps that lie behind.
     const last = frameOf(to - 1);
     for (let k = this.firstKnot(d, stretch, start, knotsUntil(frames, last, next)); k < n; k++) {

@@ -159,7 +159,10 @@ export class Engine {
       this.waiting = { ...this.waiting, curves: merged(before, curves) };
     } else if (this.live) {
       const { live } = this;
-      for (const { at, values } of runs) live.targets.set(values, at);
+      for (const { at, values } of runs) {
+        live.targets.set(values, at);
+        for (let i = at; i < at + values.length; i++) if (live.steps[i]) live.current[i] = values[i - at]!;
+      }
       live.atRest = false;
       if (curves.length) live.drive.follow(merged(live.drive.curves, curves));
       else live.drive.claim();

@@ -24,6 +24,8 @@ export class Seated {
   current = new Float32Array(0);
   previous = new Float32Array(0);
   ends = new Float32Array(0);
+  /** Which parameters are set at once: see `ParamRun`. */
+  readonly steps: Uint8Array;
   header = new Int32Array(0);
   /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
   sourceIn: number[] = [];
@@ -37,6 +39,8 @@ export class Seated {
     readonly base: number,
     timeline: Timeline,
   ) {
+    this.steps = new Uint8Array(plan.targets.length);
+    for (const { at, steps } of plan.params) for (const i of steps) this.steps[at + i] = 1;
     this.drive = new Drive(timeline, plan.words[HEADER.sampleRate]!);
   }
 
@@ -60,6 +64,7 @@ export class Seated {
     this.ends = table(HEADER.endsOffset);
     const rowsAt = this.base + this.plan.bytes;
     this.drive.look({
+      steps: this.steps,
       targets: this.targets,
       current: this.current,
       previous: this.previous,

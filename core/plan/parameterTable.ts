@@ -35,7 +35,7 @@ export class ParameterTable {
     const values = standingValues(recipe);
     const at = this.targets.length;
     for (const value of values) this.targets.push(value);
-    this.runs.push({ key, at, count: values.length });
+    this.runs.push({ key, at, count: values.length, steps: recipe.steps });
     runs.set(key, { at, recipe, values });
     return at;
   }

@@ -7,7 +7,7 @@ import { edgeGains } from '../routing/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
-import { inOneRow } from './engineParams';
+import { inOneRow, stepsOf } from './engineParams';
 import { insertLatencyIn, type LatencyOf, type StripLatency } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
@@ -37,11 +37,14 @@ export interface Recipe {
   readonly lanes: readonly Lane[];
   /** Frames by which the signal that it works on lies behind the stems. */
   readonly behind: Samples;
+  /** Which of its values are set at once: see `ParamRun`. */
+  readonly steps: readonly number[];
   /** All else that its values depend on: where these are the same, it is as it was. */
   readonly inputs: readonly unknown[];
 }
 
 const NONE: Lanes = {};
+const NO_STEPS: readonly number[] = [];
 const followed = (strip: Strip, lanes: Lanes): Lanes => (follows(strip.automation) ? lanes : NONE);
 const own = (strip: Strip, ...controls: readonly string[]): Lanes =>
   isAutomated(strip) ? onlyLanes(strip.lanes, ...controls) : NONE;
@@ -52,7 +55,8 @@ const recipe = (
   behind: Samples,
   inputs: readonly unknown[],
   make: Recipe['make'],
-): Recipe => ({ key, make, behind, inputs, lanes: lanes.flatMap((list) => Object.values(list)) });
+  steps: readonly number[] = NO_STEPS,
+): Recipe => ({ key, make, behind, inputs, steps, lanes: lanes.flatMap((list) => Object.values(list)) });
 
 export const keyOf = {
   input: (strip: Strip) => `${strip.id}/input`,
@@ -109,12 +113,14 @@ function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert): Generat
   const { session } = facts;
   const { input, output } = insertLatencyIn(facts.late.get(strip.id)!, insert.id);
   const lanes = followed(strip, insert.lanes);
+  const processor = processorOf(insert.type);
   yield recipe(
     keyOf.insert(strip, insert),
     [lanesBut(lanes, 'on', 'mix')],
     input,
     [session.tempo, insert.params],
-    (when) => inOneRow(processorOf(insert.type).engineParams(insertAt(strip, insert, when).params, session)),
+    (when) => inOneRow(processor.engineParams(insertAt(strip, insert, when).params, session)),
+    stepsOf(processor, session),
   );
   yield recipe(
     keyOf.mix(strip, insert),

@@ -61,6 +61,8 @@ export interface ParamRun {
   readonly key: string;
   readonly at: number;
   readonly count: number;
+  /** Which of its values are set at once, by hand and where a curve jumps: what reads them crosses over by itself. */
+  readonly steps: readonly number[];
 }
 
 export interface PlanCost {

@@ -96,6 +96,11 @@ export interface Processor {
   readonly rows?: true;
   /** Of a packed one: whether the engine gives it its signal as late as its latency, and its key on time. */
   readonly looksAhead?: true;
+  /**
+   * Names of the engine's numbers that are given to it as they are asked, at once: it crosses over by itself to what they
+   * say, because numbers between two of them say nothing of use.
+   */
+  readonly leaps?: readonly string[];
   /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */

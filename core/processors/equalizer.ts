@@ -1,11 +1,9 @@
+import { jumpFrames } from '../base/jump';
 import type { Hertz } from '../base/units';
 import { gainOf } from '../levels/decibels';
 import { isOn, LANE_HEADER_BYTES, valueOf, type Parameter, type Params, type Processor } from './description';
 import {
-  bell,
   butterworthCut,
-  highShelf,
-  lowShelf,
   passSection,
   resting,
   sectionFloats,
@@ -13,6 +11,7 @@ import {
   sectionsTransfer,
   type Section,
 } from './filter';
+import { bell, highShelf, lowShelf } from './matched';
 import { choice, decibels, factor, frequency, toggle } from './parameters';
 
 /** Slopes of the cuts, in decibels per octave; a Butterworth filter of order n falls by 6 n. */
@@ -139,13 +138,23 @@ export const bandResponse = (band: Band, params: Params, hertz: Hertz, sampleRat
   sectionsResponse(bandSections(band, params, sampleRate), hertz, sampleRate);
 
 export const EQUALIZER_SECTIONS = 14;
+/** Bytes in which a cut keeps what it crosses over from. */
+const CUT_BYTES = 208;
+
+/** A number that tells what a cut is set to: where it moves by more than a quarter, the cut leaps. In octaves; 16 an order. */
+function placeOf(band: Band, params: Params): number {
+  if (!isOn(band.on, params)) return 0;
+  return (
+    16 * CUT_SLOPES[Math.round(valueOf(band.slope!, params))]! + Math.log2(valueOf(band.frequency, params))
+  );
+}
 
 const responseAt = (hertz: Hertz, params: Params, sampleRate: Hertz) =>
   sectionsResponse(equalizerSections(params, sampleRate), hertz, sampleRate);
 
 /**
- * Eight bands: a low cut, a low shelf, four bells, a high shelf and a high cut. Bells and shelves follow the W3C Audio EQ
- * Cookbook; cuts are Butterworth filters.
+ * Eight bands: a low cut, a low shelf, four bells, a high shelf and a high cut. Bells and shelves follow the
+ * analogue prototypes of the W3C Audio EQ Cookbook to 20 kHz at every rate; cuts are Butterworth filters.
  */
 export const equalizer: Processor = {
   type: 'equalizer',
@@ -174,11 +183,21 @@ export const equalizer: Processor = {
   rows: true,
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
-  stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8,
+  stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8 + 2 * CUT_BYTES,
+  leaps: ['lowCut', 'highCut'],
   engineParams(params, { sampleRate }) {
-    const floats: number[] = [];
-    for (const band of EQUALIZER_BANDS)
-      for (const value of ask(band, params, sampleRate).floats) floats.push(value);
-    return { sections: floats };
+    const of = (bands: readonly Band[]) => {
+      const floats: number[] = [];
+      for (const band of bands) for (const value of ask(band, params, sampleRate).floats) floats.push(value);
+      return floats;
+    };
+    const cut = (band: Band) => [placeOf(band, params), ...of([band])];
+    return {
+      lowCut: cut(EQUALIZER_BANDS[0]!),
+      bands: of(EQUALIZER_BANDS.slice(1, -1)),
+      highCut: cut(EQUALIZER_BANDS.at(-1)!),
+      /** Frames in which a cut that leaps has crossed over. */
+      fade: jumpFrames(sampleRate),
+    };
   },
 };

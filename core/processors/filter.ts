@@ -3,8 +3,8 @@ import type { Hertz } from '../base/units';
 /**
  * A filter of second order as a state-variable filter by the trapezoidal rule: with s = j tan(pi f / fs) / g,
  * H = m0 + (m1 s + m2) / (s^2 + k s + 1). A. Simper, "Solving the continuous SVF equations using trapezoidal integration
- * and equivalent currents", 2013 (from memory); its responses are those of the W3C Audio EQ Cookbook, both being the
- * bilinear transform of the same prototypes, and a test holds them together. It keeps its precision at low frequencies
+ * and equivalent currents", 2013 (from memory); the cuts' responses are those of the W3C Audio EQ Cookbook, both
+ * being the bilinear transform of the same prototypes, and a test holds them together; `matched.ts` makes bells and shelves. It keeps its precision at low frequencies
  * in 32-bit floats, and stays stable while its numbers move.
  */
 export interface Section {
@@ -22,33 +22,6 @@ export const sectionFloats = (s: Section): readonly number[] => [s.g, s.k, s.m0,
 /** tan(pi f / fs), with the frequency kept below what the sample rate carries. */
 const warp = (hertz: Hertz, sampleRate: Hertz) =>
   Math.tan((Math.PI * Math.min(hertz, 0.49 * sampleRate)) / sampleRate);
-
-/** A bell of so many decibels at its centre; Q as in the cookbook's peaking filter. */
-export function bell(hertz: Hertz, gain: number, q: number, sampleRate: Hertz): Section {
-  const a = 10 ** (gain / 40);
-  const k = 1 / (q * a);
-  return { g: warp(hertz, sampleRate), k, m0: 1, m1: k * (a * a - 1), m2: 0 };
-}
-
-/** A shelf below its frequency. */
-export function lowShelf(hertz: Hertz, gain: number, q: number, sampleRate: Hertz): Section {
-  const a = 10 ** (gain / 40);
-  const k = 1 / q;
-  return { g: warp(hertz, sampleRate) / Math.sqrt(a), k, m0: 1, m1: k * (a - 1), m2: a * a - 1 };
-}
-
-/** A shelf above its frequency. */
-export function highShelf(hertz: Hertz, gain: number, q: number, sampleRate: Hertz): Section {
-  const a = 10 ** (gain / 40);
-  const k = 1 / q;
-  return {
-    g: warp(hertz, sampleRate) * Math.sqrt(a),
-    k,
-    m0: a * a,
-    m1: k * (1 - a) * a,
-    m2: 1 - a * a,
-  };
-}
 
 /** Takes away what is below (`low`) or above (`high`) its frequency: one section of second order. */
 export function passSection(kind: 'low' | 'high', hertz: Hertz, q: number, sampleRate: Hertz): Section {

@@ -283,3 +283,48 @@ function moving(block: usize, params: usize, state: usize, rest: v128): void {
   } while (i < end);
   keep(state, s1, s2, rest);
 }
+
+// Of four sections: a1, a2, a3, m0, m1, m2, s1, s2 each.
+const chain: usize = memory.data(16 * 8 * 4, 16);
+
+/**
+ * Four sections one after the other over a part of a block, by numbers that stand in the lanes' states and stay.
+ * @param numbers of the first section, and how many bytes further on those of the next; @param state likewise
+ */
+export function fourSections(block: usize, numbers: usize, apart: usize, state: usize, stateApart: usize): void {
+  const one = f32x4.splat(1);
+  for (let s: usize = 0; s < 4; s++) {
+    const from = numbers + s * apart, to = chain + (s << 7);
+    const g = loadState(from), k = loadState(from + 4);
+    const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
+    const a2 = f32x4.mul(g, a1);
+    v128.store(to, a1);
+    v128.store(to, a2, 16);
+    v128.store(to, f32x4.mul(g, a2), 32);
+    for (let i: usize = 0; i < 3; i++) v128.store(to + (i << 4), loadState(from + 8 + (i << 2)), 48);
+    v128.store(to, loadState(state + s * stateApart), 96);
+    v128.store(to, loadState(state + s * stateApart + 4), 112);
+  }
+  for (let i: usize = 0; i < fourBytes; i += 16) {
+    let x = v128.load(block + i);
+    for (let s: usize = 0; s < 4; s++) {
+      const at = chain + (s << 7);
+      const s1 = v128.load(at, 96), s2 = v128.load(at, 112);
+      const a2 = v128.load(at, 16);
+      const v3 = f32x4.sub(x, s2);
+      const v1 = f32x4.add(f32x4.mul(v128.load(at), s1), f32x4.mul(a2, v3));
+      const v2 = f32x4.add(s2, f32x4.add(f32x4.mul(a2, s1), f32x4.mul(v128.load(at, 32), v3)));
+      v128.store(at, f32x4.sub(f32x4.add(v1, v1), s1), 96);
+      v128.store(at, f32x4.sub(f32x4.add(v2, v2), s2), 112);
+      x = f32x4.add(
+        f32x4.mul(v128.load(at, 48), x),
+        f32x4.add(f32x4.mul(v128.load(at, 64), v1), f32x4.mul(v128.load(at, 80), v2)),
+      );
+    }
+    v128.store(block + i, x);
+  }
+  for (let s: usize = 0; s < 4; s++) {
+    storeState(state + s * stateApart, flush(v128.load(chain + (s << 7), 96)));
+    storeState(state + s * stateApart + 4, flush(v128.load(chain + (s << 7), 112)));
+  }
+}
