@@ -44,7 +44,18 @@ function clicks(insert: Partial<Insert> & Pick<Insert, 'type'>, control: string,
 }
 
 /** Processors whose every control is held to it. */
-const HELD = ['equalizer', 'compressor', 'gate', 'deEsser', 'limiter', 'gain', 'stereo', 'delay', 'chorus'];
+const HELD = [
+  'equalizer',
+  'compressor',
+  'gate',
+  'deEsser',
+  'limiter',
+  'gain',
+  'stereo',
+  'delay',
+  'chorus',
+  'reverb',
+];
 /** A gate that opens within half a millisecond is heard to do so: that is its attack, not its control. */
 const AT_REST: Readonly<Record<string, Record<string, number>>> = { gate: { attack: 20 } };
 

@@ -124,9 +124,9 @@ export function rowOf(param: usize, room: usize): usize {
   return to;
 }
 
-// Where up to four runs of parameters stood as a kernel's parts began: previous and current, 128 of each.
-const MOST: usize = 128;
-const kept: usize = memory.data(4 * 2 * 512, 16);
+// Where up to four runs of parameters stood as a kernel's parts began: previous and current, 256 of each.
+const MOST: usize = 256;
+const kept: usize = memory.data(4 * 2 * 1024, 16);
 const firsts: usize = memory.data(16, 16);
 const counts: usize = memory.data(16, 16);
 let runs: i32 = 0;
@@ -161,14 +161,14 @@ export function partFrames(): i32 {
 function each(visit: (at: usize, kept: usize, from: i32, to: i32) => void, from: i32, to: i32): void {
   for (let r: usize = 0; r < <usize>runs; r++) {
     const first = load<usize>(firsts + (r << 2)), count = load<usize>(counts + (r << 2));
-    for (let k: usize = 0; k < count; k++) visit(first + (k << 2), kept + (r << 10) + (k << 2), from, to);
+    for (let k: usize = 0; k < count; k++) visit(first + (k << 2), kept + (r << 11) + (k << 2), from, to);
   }
 }
 /** Remembers where they stand at the block's start and end. */
 export function keepEnds(): void {
   each((at, room, from, to) => {
     store<f32>(room, before(at));
-    store<f32>(room, after(at), 512);
+    store<f32>(room, after(at), 1024);
   }, 0, 0);
 }
 /** Brings them to where they are at the start and end of a part of the block, and has kernels compute that part alone. */
@@ -176,7 +176,7 @@ export function bring(from: i32, to: i32): void {
   span(to - from);
   each((at, room, from, to) => {
     const path = pathOf(at);
-    const x = load<f32>(room), y = load<f32>(room, 512);
+    const x = load<f32>(room), y = load<f32>(room, 1024);
     if (path == 0 && x == y) return;
     const last = from == 0 ? x : after(at);
     let next = y;
@@ -201,6 +201,6 @@ export function restore(): void {
   span(128);
   each((at, room, from, to) => {
     store<f32>(previous + at, load<f32>(room));
-    store<f32>(current + at, load<f32>(room, 512));
+    store<f32>(current + at, load<f32>(room, 1024));
   }, 0, 0);
 }
