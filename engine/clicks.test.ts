@@ -55,6 +55,7 @@ const HELD = [
   'delay',
   'chorus',
   'reverb',
+  'saturation',
 ];
 /** A gate that opens within half a millisecond is heard to do so: that is its attack, not its control. */
 const AT_REST: Readonly<Record<string, Record<string, number>>> = { gate: { attack: 20 } };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { pitchShift } from '../core/processors/pitchShift';
-import { saturation, OVERSAMPLING_LATENCY } from '../core/processors/saturation';
+import { saturation, OVERSAMPLING_LATENCY, SATURATION_CURVES } from '../core/processors/saturation';
 import { balance } from '../core/levels/pan';
 import { impulse, noise, peakOf, sine } from './testing/run';
 import { gainAt, spectrum } from './testing/spectrum';
@@ -16,26 +16,52 @@ const onBin = (hertz: number, gain: number) => {
 };
 
 describe('saturation', () => {
-  it.each([
-    [6, 0],
-    [12, 0],
-    [24, 0],
-    [24, 1],
-  ])(
-    'keeps aliases of a 5 kHz tone at full scale below -80 dBFS: drive %s dB, character %s',
-    (drive, character) => {
-      const { k, audio } = onBin(5000, 1);
-      const levels = spectrum(through('saturation', { drive, character }, audio).subarray(16384));
-      // Harmonics of the tone lie at whole multiples of its bin; all else is alias (or the mean, at 0).
-      const alias = levels.map((v, bin) =>
-        bin > 4 && Math.abs(bin - Math.round(bin / k) * k) > 5 ? v : -300,
-      );
-      expect(Math.max(...alias)).toBeLessThan(-80);
-      // And it does bend: the third harmonic is there.
-      expect(levels[3 * k]!).toBeGreaterThan(-50);
-      expect(levels[2 * k]! > -60).toBe(character === 1);
+  // Levels of a tone's harmonics and the highest of what else is there, by a spectrum that they fall on lines of.
+  const bentTone = (hertz: number, gain: number, params: Record<string, number>, rate: number) => {
+    const k = Math.round((hertz * N) / rate);
+    const out = through('saturation', params, sine((k * rate) / N, rate, N + 16384, gain), { rate });
+    const levels = spectrum(out.subarray(16384));
+    const alias = levels.map((v, bin) =>
+      // The mean stands at 0.
+      bin > 4 && Math.abs(bin - Math.round(bin / k) * k) > 5 ? v : -300,
+    );
+    return { harmonics: [1, 2, 3, 4, 5, 7].map((n) => levels[n * k] ?? -300), alias: Math.max(...alias) };
+  };
+  const curves = SATURATION_CURVES.map((name, character) => [name, character] as const);
+  it.each(curves)(
+    'keeps aliases of loud tones up to 10 kHz below -80 dBFS at full drive: %s',
+    (_, character) => {
+      for (const hertz of [1200, 5100, 7300, 10000])
+        expect(bentTone(hertz, 1, { drive: 24, character }, 44100).alias, `${hertz} Hz`).toBeLessThan(-80);
+      expect(bentTone(10000, 0.5, { drive: 12, character }, 96000).alias).toBeLessThan(-90);
+      expect(bentTone(15000, 1, { drive: 24, character }, 44100).alias).toBeLessThan(-72);
     },
   );
+  it('has curves that harmonics tell apart', () => {
+    const found = curves.map(
+      ([, character]) => bentTone(500, 0.5, { drive: 12, character }, 48000).harmonics,
+    );
+    for (let i = 0; i < found.length; i++) {
+      expect(found[i]![2]!).toBeGreaterThan(-50);
+      expect(found[i]![1]! > -60).toBe(curves[i]![0] === 'One-sided');
+      for (let j = 0; j < i; j++)
+        expect(
+          Math.max(
+            ...found[i]!.slice(2).map((v, n) =>
+              Math.abs(Math.max(v, -90) - Math.max(found[j]![n + 2]!, -90)),
+            ),
+          ),
+        ).toBeGreaterThan(3);
+    }
+  });
+  it.each(curves)('keeps the level where it is asked to, from no drive to full: %s', (_, character) => {
+    const power = (x: Float32Array) => x.subarray(48000).reduce((s, v) => s + v * v, 0);
+    for (const x of [noise(96000).map((v) => v * 0.3), sine(220, RATE, 96000, 0.7)])
+      for (const drive of [0, 12, 24]) {
+        const out = through('saturation', { drive, character, keep: 1 }, x);
+        expect(Math.abs(10 * Math.log10(power(out) / power(x)))).toBeLessThan(0.5);
+      }
+  });
 
   it('passes soft signals at their own level, as late as it says, flat to 18 kHz', () => {
     const out = through(

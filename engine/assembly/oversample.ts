@@ -1,4 +1,4 @@
-// Eight times the sample rate and back on four lanes, by three stages of two. Filters are windowed sincs with Kaiser's window
+// Sixteen times the sample rate and back on four lanes, by four stages of two. Filters are windowed sincs with Kaiser's window
 // (J. F. Kaiser, "Nonrecursive digital filter design using the I0-sinh window function", ISCAS 1974) for 100 dB.
 import { loadState, storeState } from './lanes';
 import { fourBytes, frames } from './span';
@@ -6,22 +6,27 @@ import { lowPass } from './window';
 
 const ALPHA = 10.06; // 0.1102 (A - 8.7) at A = 100 dB
 // Taps of each stage: the first must be clear of half the sample rate, the others have room.
-const T1 = 153, T2 = 27, T3 = 19;
+const T1 = 153, T2 = 27, T3 = 19, T4 = 15;
 const h1: usize = memory.data(T1 * 4, 16);
 const h2: usize = memory.data(T2 * 4, 16);
 const h3: usize = memory.data(T3 * 4, 16);
-// Signals at twice, four and eight times the rate, each after as much of its past as its filter reaches back.
+const h4: usize = memory.data(T4 * 4, 16);
+// Signals at two, four, eight and sixteen times the rate, each after as much of its past as its filter reaches back.
 const x1: usize = memory.data((76 + 128) * 16, 16);
 const x2: usize = memory.data((13 + 256) * 16, 16);
 const x3: usize = memory.data((9 + 512) * 16, 16);
-/** What the kernel works on: 1024 vectors. */
-export const wide: usize = memory.data((2 + 1024) * 16, 16) + 32;
+const x4: usize = memory.data((7 + 1024) * 16, 16);
+/** What the kernel works on: 2048 vectors. */
+export const wide: usize = memory.data((6 + 2048) * 16, 16) + 96;
+const y4: usize = memory.data((14 + 2048) * 16, 16);
 const y3: usize = memory.data((18 + 1024) * 16, 16);
 const y2: usize = memory.data((26 + 512) * 16, 16);
 const y1: usize = memory.data((152 + 256) * 16, 16);
 
 /** Floats of memory a lane: what each filter looks back upon. */
-export const OVERSAMPLE_FLOATS = 76 + 13 + 9 + 2 + 18 + 26 + 152;
+export const OVERSAMPLE_FLOATS = 76 + 13 + 9 + 7 + 6 + 14 + 18 + 26 + 152;
+/** How many times the sample rate. */
+export const TIMES = 16;
 
 let ready: bool = false;
 
@@ -76,15 +81,16 @@ function halveHalfBand(from: usize, frames: i32, h: usize, taps: i32, to: usize)
   }
 }
 
-/** Fills `wide` with eight times as many frames as `from` has; memories start at the state byte `at`. */
+/** Fills `wide` with sixteen times as many frames as `from` has; memories start at the state byte `at`. */
 export function widen(from: usize, at: usize): void {
   if (!ready) {
     lowPass(h1, T1, 22.0 / 96.0, ALPHA);
     lowPass(h2, T2, 0.25, ALPHA);
     lowPass(h3, T3, 0.25, ALPHA);
+    lowPass(h4, T4, 0.25, ALPHA);
     ready = true;
   }
-  const in1 = x1 + 76 * 16, in2 = x2 + 13 * 16, in3 = x3 + 9 * 16;
+  const in1 = x1 + 76 * 16, in2 = x2 + 13 * 16, in3 = x3 + 9 * 16, in4 = x4 + 7 * 16;
   memory.copy(in1, from, fourBytes);
   recall(at, x1, 76);
   at = remember(at, in1 + fourBytes, 76);
@@ -98,17 +104,23 @@ export function widen(from: usize, at: usize): void {
   at = remember(at, in2 + (fourBytes << 1), 13);
   doubleHalfBand(in2, frames << 1, h2, T2, in3);
   recall(at, x3, 9);
-  remember(at, in3 + (fourBytes << 2), 9);
-  doubleHalfBand(in3, frames << 2, h3, T3, wide);
+  at = remember(at, in3 + (fourBytes << 2), 9);
+  doubleHalfBand(in3, frames << 2, h3, T3, in4);
+  recall(at, x4, 7);
+  remember(at, in4 + (fourBytes << 3), 7);
+  doubleHalfBand(in4, frames << 3, h4, T4, wide);
 }
 
-/** Takes `wide` back to the sample rate; two of its frames of delay make the whole a number of frames. */
+/** Takes `wide` back to the sample rate; six of its frames of delay make the whole a number of frames. */
 export function narrow(to: usize, at: usize): void {
-  at += (76 + 13 + 9) * 4;
-  const in3 = y3 + 18 * 16, in2 = y2 + 26 * 16, in1 = y1 + 152 * 16;
-  recall(at, wide - 32, 2);
-  at = remember(at, wide + (fourBytes << 3), 2);
-  memory.copy(in3, wide - 32, fourBytes << 3);
+  at += (76 + 13 + 9 + 7) * 4;
+  const in4 = y4 + 14 * 16, in3 = y3 + 18 * 16, in2 = y2 + 26 * 16, in1 = y1 + 152 * 16;
+  recall(at, wide - 96, 6);
+  at = remember(at, wide + (fourBytes << 4), 6);
+  memory.copy(in4, wide - 96, fourBytes << 4);
+  recall(at, y4, 14);
+  at = remember(at, in4 + (fourBytes << 4), 14);
+  halveHalfBand(in4, frames << 3, h4, T4, in3);
   recall(at, y3, 18);
   at = remember(at, in3 + (fourBytes << 3), 18);
   halveHalfBand(in3, frames << 2, h3, T3, in2);
