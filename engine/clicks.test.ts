@@ -56,6 +56,7 @@ const HELD = [
   'chorus',
   'reverb',
   'saturation',
+  'pitch',
 ];
 /** A gate that opens within half a millisecond is heard to do so: that is its attack, not its control. */
 const AT_REST: Readonly<Record<string, Record<string, number>>> = { gate: { attack: 20 } };

@@ -153,6 +153,113 @@ describe('pitch shift', () => {
     const out = through('pitch', {}, x);
     expect(out.subarray(late).every((v, i) => v === x[i])).toBe(true);
   });
+  // 220, 277.18 and 329.63 Hz: A3, C sharp 4, E4 of equal temperament.
+  const CHORD = [220, 277.18, 329.63];
+  it.each([-7, -3, 3, 7])(
+    'by %s semitones leaves a chord clean: nothing else within 45 dB of its tones',
+    (semitones) => {
+      const chord = Float32Array.from({ length: 2 * N + 16384 }, (_, i) =>
+        CHORD.reduce((s, f) => s + 0.2 * Math.sin((2 * Math.PI * f * i) / RATE), 0),
+      );
+      const levels = spectrum(through('pitch', { semitones }, chord).subarray(16384));
+      let [tones, rest] = [0, 0];
+      levels.forEach((level, k) => {
+        const hertz = (k * RATE) / (2 * N);
+        const near = CHORD.some((f) => Math.abs(hertz - f * 2 ** (semitones / 12)) < 4);
+        if (k > 2 && near) tones += 10 ** (level / 10);
+        else if (k > 2) rest += 10 ** (level / 10);
+      });
+      expect(10 * Math.log10(tones / rest)).toBeGreaterThan(45);
+    },
+  );
+  it.each([
+    [-12, 0],
+    [-12, 1],
+    [-3, 1],
+    [3, 1],
+    [7, 0],
+    [12, 1],
+  ])('by %s semitones leaves hits where they are, with grains %s', (semitones, grain) => {
+    const late = pitchShift.latency({ grain }, RATE);
+    const places = [4000, 18000, 31000, 47000, 60500, 75000];
+    const x = new Float32Array(96000);
+    const chance = noise(96000, 9);
+    places.forEach((t, h) => {
+      for (let i = 0; i < 6000; i++)
+        x[t + i]! +=
+          h % 2 === 0
+            ? Math.sin((2 * Math.PI * 180 * i) / RATE) * Math.exp(-i / 1200)
+            : 0.2 * chance[i]! * Math.exp(-i / 300) +
+              0.5 * Math.sin((2 * Math.PI * 900 * i) / RATE) * Math.exp(-i / 500);
+    });
+    const out = through('pitch', { semitones, grain }, x).subarray(late);
+    // Power in windows of a millisecond: where it first comes to a tenth of its highest, and how high that is.
+    const power = (a: Float32Array, i: number) => a.subarray(i, i + 48).reduce((s, v) => s + v * v, 0);
+    const hit = (a: Float32Array, t: number) => {
+      const list = Array.from({ length: 500 }, (_, k) => power(a, t - 2000 + 8 * k));
+      const top = Math.max(...list);
+      return { at: t - 2000 + 8 * list.findIndex((p) => p > top / 10), top };
+    };
+    for (const t of places) {
+      const [was, is] = [hit(x, t), hit(out, t)];
+      expect(Math.abs(is.at - was.at) / 48).toBeLessThan(2);
+      expect(Math.abs(10 * Math.log10(is.top / was.top))).toBeLessThan(Math.abs(semitones) > 7 ? 3 : 2);
+    }
+  });
+  it('keeps formants where they are when asked to', () => {
+    // A voice of 140 Hz with hills at 700 and 2600 Hz.
+    const hill = (f: number, m: number, w: number) => 1 / (1 + ((f - m) / w) ** 2);
+    const voice = Float32Array.from({ length: N + 16384 }, (_, i) => {
+      let s = 0;
+      for (let n = 1; n < 36; n++)
+        s +=
+          0.2 *
+          (hill(140 * n, 700, 120) + 0.5 * hill(140 * n, 2600, 150)) *
+          Math.sin((2 * Math.PI * 140 * n * i) / RATE + n * n);
+      return s;
+    });
+    // Where the two hills stand, by the centre of the power about them.
+    const centre = (params: Record<string, number>, from: number, to: number) => {
+      const levels = spectrum(through('pitch', params, voice).subarray(16384));
+      let [sum, weight] = [0, 0];
+      for (let k = Math.round((from * N) / RATE); k < (to * N) / RATE; k++) {
+        sum += 10 ** (levels[k]! / 10) * k;
+        weight += 10 ** (levels[k]! / 10);
+      }
+      return ((sum / weight) * RATE) / N;
+    };
+    for (const semitones of [-5, 5]) {
+      const ratio = 2 ** (semitones / 12);
+      for (const [at, from, to] of [
+        [700, 350, 1300],
+        [2600, 1700, 3900],
+      ] as const) {
+        const plain = centre({ semitones: 0, cents: 1 }, from, to);
+        expect(Math.abs(centre({ semitones, formants: 1 }, from, to) / plain - 1), `${at} Hz`).toBeLessThan(
+          0.11,
+        );
+        const moved = centre({ semitones }, from, to) / plain;
+        expect(Math.sign(moved - 1)).toBe(Math.sign(ratio - 1));
+        expect(Math.abs(moved - 1)).toBeGreaterThan(0.18);
+      }
+    }
+  });
+  it('takes a change of pitch up where its signal is, and not before', () => {
+    const x = sine(400, RATE, 96000, 0.5);
+    const late = pitchShift.latency({}, RATE);
+    const lane = {
+      semitones: [
+        [0, 0],
+        [0.8, 0],
+        [0.8, 12],
+      ],
+    } as const;
+    const out = through('pitch', {}, x, {
+      lanes: lane as unknown as Record<string, [number, number][]>,
+    }).subarray(late);
+    for (let i = 0; i < 38400 - 4096; i++) expect(Math.abs(out[i]! - x[i]!)).toBeLessThan(1e-4);
+    expect(frequency(out.subarray(44000, 44000 + 32768))).toBeCloseTo(800, 0);
+  });
 });
 
 describe('bits and rate', () => {

@@ -55,7 +55,7 @@ function writeEngineSource() {
 }
 
 export function buildEngine() {
-  const options = '--enable simd --runtime stub -O3 --noAssert --converge --initialMemory 16';
+  const options = '--enable simd --runtime stub -O3 --noAssert --converge --initialMemory 24';
   step(
     ENGINE,
     'assemblyscript/bin/asc.js',
