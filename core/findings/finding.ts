@@ -1,5 +1,6 @@
 import type { Session, Strip, Vca } from '../session/types';
 import type { Decibels, Id } from '../base/units';
+import type { PairMeasure, StemMeasure } from '../metering/stemMeasure';
 import type { Repair } from '../routing/repair';
 
 /** `fault`: something does not work; `risk`: it works, and likely not as meant; `note`: worth knowing. */
@@ -22,6 +23,11 @@ export interface Finding {
   readonly repair: Repair | null;
 }
 
+/** What a print has measured of the stems: by strip, and of pairs of strips. */
+export interface Stems {
+  readonly strips: ReadonlyMap<Id, StemMeasure>;
+  readonly pairs: readonly PairMeasure[];
+}
 /** Peaks that a print has measured, by strip: after fader and inserts, linear. */
 export type Peaks = ReadonlyMap<Id, number>;
 
@@ -32,6 +38,7 @@ export interface Context {
   readonly soloed: { readonly strips: readonly Strip[]; readonly vcas: readonly Vca[] };
   readonly strips: ReadonlyMap<Id, Strip>;
   readonly peaks: Peaks | null;
+  readonly stems: Stems | null;
   /** Strips from which a signal finds an output by outs and sends that are on. */
   readonly reachesOutput: ReadonlySet<Id>;
   /** Strips that key a processor which is on. */

@@ -6,12 +6,22 @@ import { checkSession } from '../edits/invariants';
 import type { Insert, Session, Strip } from '../session/types';
 import { sessions } from '../testing/arbitraries';
 import { trace } from '../routing/trace';
+import { shiftBetween, StemMeter, type PairMeasure, type StemMeasure } from '../metering/stemMeasure';
 import { dismiss, findings, rules } from './findings';
+import { pairsToMeasure } from './stems';
 import type { Finding, Peaks } from './finding';
 
 const base = newSession('Findings');
 const strip = (id: string, kind: Strip['kind'], to: string | null, more: Partial<Strip> = {}) =>
-  newStrip({ id, kind, name: id, channels: 2, out: { to, on: true }, ...more });
+  newStrip({
+    id,
+    kind,
+    name: id,
+    channels: 2,
+    out: { to, on: true },
+    ...(kind === 'source' ? { stem: `stems/${id}.wav` } : {}),
+    ...more,
+  });
 const reverb = (id: string, more: Partial<Insert> = {}) => newInsert({ id, type: 'reverb', ...more });
 const send = (to: string, more: Partial<ReturnType<typeof newSend>> = {}) =>
   newSend({ id: `to-${to}`, to, levelDb: -6, ...more });
@@ -67,7 +77,7 @@ describe('findings', () => {
   });
 
   it('names: missing ones and doubled ones', () => {
-    const s = clean({ shaker: { name: ' ' }, voice: { name: 'drum' } });
+    const s = clean({ shaker: { name: ' ', stem: null }, voice: { name: 'drum' } });
     expect(only(s, 'unnamed').where).toEqual(['shaker']);
     expect(mended(s, 'unnamed').strips.find((x) => x.id === 'shaker')!.name).toBe('Source 1');
     expect(mended(s, 'duplicate-names').strips.find((x) => x.id === 'voice')!.name).toBe('drum 2');
@@ -295,6 +305,262 @@ describe('findings', () => {
     expect(let1.dismissed).toEqual([key]);
     expect(apply(let1, dismiss(let1, key)).session.dismissed).toEqual([key]);
     expect(apply(let1, dismiss(let1, key, false)).session.dismissed).toEqual([]);
+  });
+
+  it('a strip that nothing feeds, an output among them, but not in a session that was just begun', () => {
+    const lone = { ...clean(), strips: [...clean().strips, strip('echo', 'return', 'main')] };
+    expect(only(lone, 'unfed').where).toEqual(['echo']);
+    mended(lone, 'unfed');
+    const out = { ...clean(), strips: [...clean().strips, strip('cue', 'output', null, { pair: 3 })] };
+    expect(only(out, 'unfed').what).toContain('Nothing feeds cue');
+    // A send that is off feeds nothing, unless a lane switches it on.
+    const off = (lanes: Strip['lanes']) => ({
+      ...lone,
+      strips: lone.strips.map((s) =>
+        s.id === 'voice' ? { ...s, sends: [...s.sends, send('echo', { on: false, lanes })] } : s,
+      ),
+    });
+    expect(of(off({}), 'unfed')).toHaveLength(1);
+    expect(of(off({ on: [[2, 1]] }), 'unfed')).toEqual([]);
+    expect(findings(base)).toEqual([]);
+  });
+  it('one stem on two strips, and cancelled where one of them is turned round', () => {
+    const twice = clean({ shaker: { stem: 'stems/drum.wav', out: { to: 'main', on: true } } });
+    expect(only(twice, 'same-stem')).toMatchObject({ severity: 'risk', where: ['drum', 'shaker'] });
+    mended(twice, 'same-stem');
+    const turned = clean({ shaker: { stem: 'stems/drum.wav', invert: true } });
+    const f = only(turned, 'same-stem');
+    expect(f).toMatchObject({ severity: 'fault', sure: 'certain' });
+    expect(f.what).toContain('they cancel each other to silence');
+    expect(of(clean({ shaker: { stem: 'stems/drum.wav', mute: true } }), 'same-stem')).toEqual([]);
+  });
+  it('a VCA without members, one that is held by another among them', () => {
+    const s = clean(
+      {},
+      { vcas: [newVca({ id: 'v', name: 'V' }), newVca({ id: 'w', name: 'W', members: ['v', 'drum'] })] },
+    );
+    expect(mended(s, 'empty-vca').vcas.map((v) => [v.id, v.members])).toEqual([['w', ['drum']]]);
+  });
+  it('a key that is silent: muted, down, without a stem, or fed by nothing', () => {
+    for (const change of [{ mute: true }, { faderDb: null }, { trimDb: null }, { stem: null }]) {
+      const s = clean({ pulse: change });
+      expect(only(s, 'silent-key')).toMatchObject({ severity: 'fault', where: ['plate', 'pulse'] });
+      mended(s, 'silent-key');
+    }
+    const held = clean({}, { vcas: [newVca({ id: 'v', name: 'V', mute: true, members: ['pulse'] })] });
+    expect(only(held, 'silent-key').what).toContain('is muted');
+    // One that a lane opens is not silent.
+    expect(of(clean({ pulse: { mute: true, lanes: { mute: [[1, 0]] } } }), 'silent-key')).toEqual([]);
+  });
+  it('a source without a stem, unless a preamplifier feeds it', () => {
+    mended(clean({ shaker: { stem: null } }), 'no-stem');
+    const preamp = { input: 1, gainDb: 20, pad: false, phantom: false, lowCut: false, invert: false };
+    expect(of(clean({ shaker: { stem: null, preamp } }), 'no-stem')).toEqual([]);
+  });
+  it('two outputs on one pair, or on one channel of it', () => {
+    for (const pair of [1, 2]) {
+      const s = {
+        ...clean({ voice: { sends: [send('cue', { levelDb: -40 })] } }),
+        strips: [
+          ...clean({ voice: { sends: [send('cue', { levelDb: -40 })] } }).strips,
+          strip('cue', 'output', null, { pair }),
+        ],
+      };
+      mended(s, 'same-pair');
+    }
+  });
+  it('a fader at silence before post-fader sends', () => {
+    const s = clean({ voice: { faderDb: null } });
+    expect(only(s, 'down-sends').what).toContain('its post-fader send to plate gives nothing');
+    expect(mended(s, 'down-sends').strips.find((x) => x.id === 'voice')!.sends[0]!.tap).toBe('pre');
+    expect(of(clean({ voice: { faderDb: null, lanes: { fader: [[1, 0]] } } }), 'down-sends')).toEqual([]);
+  });
+  it('lanes that do nothing: off, muted, or on what is off', () => {
+    const lanes = { fader: [[0, -3]] } as Strip['lanes'];
+    mended(clean({ voice: { lanes, automation: 'off' } }), 'idle-lanes');
+    mended(clean({ voice: { lanes, mute: true } }), 'idle-lanes');
+    expect(of(clean({ voice: { lanes: { ...lanes, mute: [[1, 0]] }, mute: true } }), 'idle-lanes')).toEqual(
+      [],
+    );
+    mended(
+      clean({ voice: { sends: [send('plate', { on: false, lanes: { level: [[0, -6]] } })] } }),
+      'idle-lanes',
+    );
+    mended(
+      clean({
+        voice: { inserts: [newInsert({ id: 'e', type: 'gain', on: false, lanes: { gain: [[0, 1]] } })] },
+      }),
+      'idle-lanes',
+    );
+    expect(of(clean({ voice: { lanes } }), 'idle-lanes')).toEqual([]);
+    const vcas = [
+      newVca({ id: 'v', name: 'V', members: ['voice'], lanes: { fader: [[0, -3]] }, automation: 'off' }),
+    ];
+    mended(clean({}, { vcas }), 'idle-lanes');
+  });
+  it('a path that is more than 20 ms late, the worse where someone plays', () => {
+    const late = { inserts: [newInsert({ id: 'p', type: 'pitch', params: { semitones: 3 } })] };
+    expect(only(clean({ voice: late }), 'late-live')).toMatchObject({ severity: 'note' });
+    mended(clean({ voice: late }), 'late-live');
+    const preamp = { input: 1, gainDb: 20, pad: false, phantom: false, lowCut: false, invert: false };
+    expect(only(clean({ voice: late, drum: { preamp } }), 'late-live')).toMatchObject({
+      severity: 'risk',
+      where: ['voice', 'main', 'drum'],
+    });
+    const limited = clean({ main: { inserts: [newInsert({ id: 'l', type: 'limiter' })] } });
+    expect(findings(limited)).toEqual([]);
+  });
+  it('a limiter on the sum is no risk under a VCA', () => {
+    const vcas = [newVca({ id: 'v', name: 'V', members: ['voice'] })];
+    const s = clean(
+      { main: { inserts: [newInsert({ id: 'l', type: 'limiter' })] }, voice: { sends: [] } },
+      { vcas },
+    );
+    expect(findings(s)).toEqual([]);
+  });
+
+  const told = (id: string, channels: readonly Float32Array[]) => {
+    const meter = new StemMeter(channels.length as 1 | 2);
+    const audio = new Float32Array(channels.length * channels[0]!.length);
+    channels.forEach((x, c) => x.forEach((v, i) => (audio[i * channels.length + c] = v)));
+    for (let at = 0; at < audio.length; at += 4096) meter.add(audio.subarray(at, at + 4096));
+    return [id, meter.measure(channels[0]!.length)] as const;
+  };
+  /** Noise by a generator of our own, always the same. */
+  const hiss = (frames: number, seed = 1) => {
+    let x = seed;
+    return Float32Array.from({ length: frames }, () => {
+      x = (x * 1664525 + 1013904223) % 4294967296;
+      return (x / 2147483648 - 1) * 0.3;
+    });
+  };
+  const measured = (
+    s: Session,
+    strips: readonly (readonly [string, StemMeasure])[],
+    pairs: readonly PairMeasure[] = [],
+  ) => findings(s, null, { strips: new Map(strips), pairs });
+  it('stems that are silent, clip, cancel in mono, or are shorter than their family', () => {
+    const n = 48000;
+    const sound = hiss(n);
+    const clipped = sound.map((v) => Math.max(-1, Math.min(1, v * 5)));
+    const wide = hiss(n, 9);
+    expect(measured(clean(), [told('drum', [sound]), told('voice', [sound, wide])])).toEqual([]);
+    expect(measured(clean(), [told('drum', [new Float32Array(n)])])).toMatchObject([{ rule: 'silent-stem' }]);
+    expect(measured(clean(), [told('drum', [clipped])])).toMatchObject([{ rule: 'clipped-stem' }]);
+    // One sample at full scale, or two, is a peak.
+    expect(measured(clean(), [told('drum', [sound.map((v, i) => (i % 500 < 2 ? 1 : v))])])).toEqual([]);
+    const f = measured(clean(), [told('voice', [sound, sound.map((v) => -v)])]);
+    expect(f).toMatchObject([{ rule: 'mono-loss', sure: 'measured' }]);
+    expect(f[0]!.what).toContain('is gone');
+    const family = clean({
+      drum: { family: 'Drums' },
+      shaker: { family: 'Drums' },
+      voice: { family: 'Drums' },
+    });
+    expect(
+      measured(family, [told('drum', [sound]), told('shaker', [hiss(n)]), told('voice', [hiss(30000)])]),
+    ).toMatchObject([{ rule: 'uneven-family', where: ['voice'] }]);
+  });
+  it('a stem that is shifted against its pair, by a millisecond or a tenth of a second, turned round or not', () => {
+    const n = 48000;
+    const sound = hiss(n + 10000);
+    const room = hiss(n, 5);
+    const pair = clean({ drum: { name: 'Room L' }, shaker: { name: 'Room R' } });
+    const at = (shift: number, g = 1) => ({
+      left: 'drum',
+      right: 'shaker',
+      ...shiftBetween(
+        sound.slice(9600, 9600 + n),
+        Float32Array.from({ length: n }, (_, i) => g * sound[9600 + i - shift]! + 0.2 * room[i]!),
+        48000,
+      ),
+    });
+    for (const [shift, g] of [
+      [0, 1],
+      [20, 1],
+    ] as const)
+      expect(measured(pair, [], [at(shift, g)])).toEqual([]);
+    for (const [shift, g] of [
+      [60, 1],
+      [480, -1],
+      [4800, 0.7],
+      [-240, 1],
+    ] as const) {
+      const found = at(shift, g);
+      expect(found.shift).toBe(shift);
+      expect(measured(pair, [], [found])).toMatchObject([
+        { rule: 'shifted-pair', where: shift > 0 ? ['shaker', 'drum'] : ['drum', 'shaker'] },
+      ]);
+    }
+    // Two that have nothing in common are no shifted pair.
+    expect(
+      measured(pair, [], [{ left: 'drum', right: 'shaker', ...shiftBetween(hiss(n, 3), hiss(n, 4), 48000) }]),
+    ).toEqual([]);
+    expect(
+      pairsToMeasure(
+        clean({ drum: { name: 'Room L', channels: 1 }, shaker: { name: 'Room R', channels: 1 } }).strips,
+      ).map((p) => p.map((s) => s.id)),
+    ).toEqual([['drum', 'shaker']]);
+  });
+
+  it('of a sound session of 200 strips are none', () => {
+    const families = ['Drums', 'Percussion', 'Bass', 'Guitars', 'Keys', 'Strings', 'Choir', 'Voices'];
+    const sources = Array.from({ length: 176 }, (_, i) => {
+      const bus = i % families.length;
+      return strip(`s${i}`, 'source', `bus${bus}`, {
+        name: `${families[bus]} ${i}`,
+        family: families[bus]!,
+        channels: i % 3 === 0 ? 2 : 1,
+        pan: i % 3 === 0 ? 0 : ((i % 7) - 3) / 4,
+        faderDb: -((i * 7) % 20),
+        inserts: [
+          newInsert({ id: `e${i}`, type: 'equalizer', params: { bell1Gain: 2, lowCutOn: 1 } }),
+          ...(i % 4 === 0 ? [newInsert({ id: `c${i}`, type: 'compressor' })] : []),
+          ...(i % 11 === 0 ? [newInsert({ id: `g${i}`, type: 'gate' })] : []),
+        ],
+        sends: [send(`fx${i % 8}`, { levelDb: -12 - (i % 9) })],
+        lanes:
+          i % 10 === 0
+            ? {
+                fader: [
+                  [0, -6],
+                  [10, -3],
+                ],
+              }
+            : {},
+        ...(i % 25 === 0 ? { mute: true, sends: [], lanes: {} } : {}),
+      });
+    });
+    const buses = families.map((name, b) =>
+      strip(`bus${b}`, 'submix', 'main', {
+        name,
+        family: name,
+        inserts: [newInsert({ id: `bc${b}`, type: 'compressor', ...(b === 2 ? { key: 's0' } : {}) })],
+      }),
+    );
+    const returns = Array.from({ length: 8 }, (_, n) =>
+      strip(`fx${n}`, 'return', 'main', {
+        name: `Return ${n}`,
+        inserts:
+          n % 2
+            ? [newInsert({ id: `d${n}`, type: 'delay', params: { time: 250 + 10 * n } })]
+            : [newInsert({ id: `r${n}`, type: 'reverb', params: { decay: 0.5 + n / 3 } })],
+      }),
+    );
+    const s: Session = {
+      ...base,
+      strips: [
+        ...sources.map((x) => (x.id === 's0' ? { ...x, mute: false } : x)),
+        ...buses,
+        ...returns,
+        ...base.strips.map((x) =>
+          x.kind === 'output' ? { ...x, inserts: [newInsert({ id: 'lim', type: 'limiter' })] } : x,
+        ),
+      ],
+      vcas: families.map((name, b) => newVca({ id: `v${b}`, name: `${name} VCA`, members: [`bus${b}`] })),
+    };
+    expect(s.strips.length).toBeGreaterThan(190);
+    expect(findings(s).map((f) => f.what)).toEqual([]);
   });
 
   it('of any session have keys of their own, name strips that are there, and repairs that keep every rule', () => {

@@ -6,17 +6,23 @@ import type { Id } from '../base/units';
 import { signalGraph } from '../session/graph';
 import { clipping } from './clipping';
 import { comb, doubled } from './copies';
-import type { Context, Finding, Peaks, Rule } from './finding';
+import { downSends, emptyVca, noStem, samePair, silentKey, unfed } from './feeds';
+import type { Context, Finding, Peaks, Rule, Stems } from './finding';
+import { idleLanes } from './idleLanes';
+import { lateLive } from './lateLive';
 import { duplicateNames, unnamed } from './names';
 import { heardKey, noPath, soloLeft, unusedKey } from './paths';
 import { deadReturn, dryOnReturn, notSoloSafe, preFaderLeft } from './returns';
 import { sameEffect } from './sameEffect';
+import { clippedStem, monoLoss, sameStem, shiftedPair, silentStem, unevenFamily } from './stems';
 import { countedTwice, drivesProcessors } from './vcas';
 
 /** Every rule there is, in the order in which its findings are told within one severity. */
 export const rules: readonly Rule[] = [
   noPath,
+  silentKey,
   clipping,
+  sameStem,
   countedTwice,
   soloLeft,
   dryOnReturn,
@@ -24,13 +30,25 @@ export const rules: readonly Rule[] = [
   comb,
   deadReturn,
   preFaderLeft,
+  downSends,
+  idleLanes,
+  samePair,
+  unfed,
+  noStem,
+  clippedStem,
+  silentStem,
+  monoLoss,
+  shiftedPair,
   drivesProcessors,
   heardKey,
   unusedKey,
+  emptyVca,
   unnamed,
   duplicateNames,
   notSoloSafe,
   sameEffect,
+  unevenFamily,
+  lateLive,
 ];
 export const ruleTitle = (id: string): string => rules.find((r) => r.id === id)?.title ?? id;
 
@@ -44,7 +62,7 @@ const calm = (session: Session): Session => ({
     : session.vcas,
 });
 
-export function contextOf(original: Session, peaks: Peaks | null): Context {
+export function contextOf(original: Session, peaks: Peaks | null, stems: Stems | null): Context {
   const session = calm(original);
   const { entering } = signalGraph(session);
   const reachesOutput = new Set(session.strips.filter((s) => s.kind === 'output').map((s) => s.id));
@@ -65,6 +83,7 @@ export function contextOf(original: Session, peaks: Peaks | null): Context {
     },
     strips: stripMap(session),
     peaks,
+    stems,
     reachesOutput,
     keys,
     effective: (strip) => effectiveLevel(session, strip),
@@ -77,9 +96,14 @@ const SEVERITIES = ['fault', 'risk', 'note'] as const;
  * What is wrong, or likely wrong, with the routing: the gravest first. Those that were dismissed are among them; their
  * keys stand in the session.
  * @param peaks what a print measured at every strip; without it clipping is not looked for
+ * @param stems what it measured of the stems; without it they are taken to be sound
  */
-export function findings(session: Session, peaks: Peaks | null = null): readonly Finding[] {
-  const context = contextOf(session, peaks);
+export function findings(
+  session: Session,
+  peaks: Peaks | null = null,
+  stems: Stems | null = null,
+): readonly Finding[] {
+  const context = contextOf(session, peaks, stems);
   const found: Finding[] = [];
   for (const rule of rules)
     for (const f of rule.find(context))

@@ -1,8 +1,11 @@
+import type { Id } from '../base/units';
 import { heldBy } from '../groups/vca';
+import type { Strip } from '../session/types';
 import { reach } from '../session/graph';
 import { betterMembers, drivenBy } from '../routing/vcaEffect';
 import { listed, named, type Rule } from './finding';
 
+const typeOf = (strip: Strip, insert: Id) => strip.inserts.find((i) => i.id === insert)?.type;
 const signal = (e: { readonly kind: string; readonly on: boolean }) => e.kind !== 'key' && e.on;
 
 export const countedTwice: Rule = {
@@ -66,7 +69,10 @@ export const drivesProcessors: Rule = {
     for (const v of session.vcas) {
       if (v.members.length === 0) continue;
       const held = heldBy(session, v.id).map((s) => s.id);
-      const driven = drivenBy(session, v.id, new Set(held));
+      // A limiter on the sum is there to be driven: it is no risk by itself.
+      const driven = drivenBy(session, v.id, new Set(held)).filter(
+        (d) => strips.get(d.strip)!.kind !== 'output' || typeOf(strips.get(d.strip)!, d.insert) !== 'limiter',
+      );
       if (driven.length === 0) continue;
       const first = driven.map((d) => d.strip);
       yield {

@@ -43,3 +43,15 @@ export function setMembers(
     : members.filter((id) => !strips.includes(id));
   return next.length === members.length ? [] : [{ type: 'vca.members', id: vca, members: next }];
 }
+
+/** Removes a VCA, and lets those that hold it let go of it. */
+export const removeVca = (session: Session, id: Id): readonly Command[] => [
+  ...session.vcas
+    .filter((v) => v.members.includes(id))
+    .map((v): Command => ({
+      type: 'vca.members',
+      id: v.id,
+      members: v.members.filter((m) => m !== id),
+    })),
+  { type: 'vca.remove', id },
+];

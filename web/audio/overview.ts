@@ -1,6 +1,7 @@
 import { useDebounceFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { ref, shallowRef, watch } from 'vue';
+import type { Stems } from '@core/findings/finding';
 import { monitoredOutput } from '@core/session/lookup';
 import { stripOverview } from './printing';
 import { useSession } from '@/session/session';
@@ -20,6 +21,8 @@ export const useOverview = defineStore('overview', () => {
   const overview = shallowRef<readonly number[]>([]);
   /** Peaks of the session as it was printed last; null before the first print of a session. */
   const peaks = shallowRef<ReadonlyMap<string, number> | null>(null);
+  /** What its stems hold. */
+  const measures = shallowRef<Stems | null>(null);
   const stale = ref(true);
   let running: AbortController | null = null;
   let whole = false;
@@ -47,7 +50,8 @@ export const useOverview = defineStore('overview', () => {
         },
         mine.signal,
       );
-      peaks.value = measured;
+      peaks.value = measured.peaks;
+      measures.value = measured.stems;
       stale.value = false;
       whole = true;
     } catch {
@@ -61,6 +65,7 @@ export const useOverview = defineStore('overview', () => {
       running?.abort();
       overview.value = [];
       peaks.value = null;
+      measures.value = null;
       stale.value = true;
       whole = false;
     },
@@ -79,5 +84,5 @@ export const useOverview = defineStore('overview', () => {
       } else if (stale.value) void compute();
     },
   );
-  return { overview, peaks, stale };
+  return { overview, peaks, measures, stale };
 });

@@ -1,7 +1,9 @@
 /// <reference lib="webworker" />
 import type { Session } from '@core/session/types';
 import { print } from '@engine/print';
+import type { Stems } from '@core/findings/finding';
 import { FetchedStems } from './fetchedStems';
+import { MeasuredStems } from './measuredStems';
 import type { StemFacts } from './player';
 
 export interface PrintJob {
@@ -21,7 +23,7 @@ export type PrintMessage =
       readonly audio: Float32Array<ArrayBuffer>;
     }
   | { readonly type: 'peaks'; readonly peaks: Float32Array<ArrayBuffer> }
-  | { readonly type: 'stripPeaks'; readonly peaks: ReadonlyMap<string, number> }
+  | { readonly type: 'strips'; readonly peaks: ReadonlyMap<string, number>; readonly stems: Stems }
   | { readonly type: 'progress'; readonly share: number }
   | { readonly type: 'done' }
   | { readonly type: 'failed'; readonly reason: string };
@@ -32,8 +34,16 @@ async function run(job: PrintJob) {
   let peaks: number[] = [];
   let peak = 0;
   let inPeak = 0;
-  const peaksOfStrips = (peaks: ReadonlyMap<string, number>) => post({ type: 'stripPeaks', peaks });
-  for await (const pieces of print({ ...job, stems: new FetchedStems(job.stems), peaks: peaksOfStrips })) {
+  const fetched = new FetchedStems(job.stems);
+  const measured = new MeasuredStems(fetched, job.session, (s) => job.stems[s.stem ?? '']?.frames ?? 0);
+  const audio = job.give === 'audio';
+  const peaksOfStrips = (peaks: ReadonlyMap<string, number>) =>
+    post({ type: 'strips', peaks, stems: measured.stems });
+  for await (const pieces of print({
+    ...job,
+    stems: audio ? fetched : measured,
+    ...(audio ? {} : { peaks: peaksOfStrips }),
+  })) {
     made += pieces[0] ? pieces[0].audio.length / pieces[0].capture.channels : 0;
     if (job.give === 'audio') {
       for (const { capture, audio } of pieces) {

@@ -1,4 +1,5 @@
 import { floatBytes, floatWavHeader } from '@core/formats/wav';
+import type { Stems } from '@core/findings/finding';
 import type { Session } from '@core/session/types';
 import type { StemFacts } from './player';
 import type { PrintJob, PrintMessage } from './print.worker';
@@ -58,7 +59,7 @@ export async function printStrips(
 
 /**
  * Peaks of a strip over the session, each of `step` frames, given as they are computed.
- * @returns the highest sample of every strip
+ * @returns the highest sample of every strip, and what the stems hold
  */
 export async function stripOverview(
   session: Session,
@@ -68,18 +69,21 @@ export async function stripOverview(
   step: number,
   give: (peaks: readonly number[]) => void,
   signal: AbortSignal,
-): Promise<ReadonlyMap<string, number>> {
+): Promise<{ readonly peaks: ReadonlyMap<string, number>; readonly stems: Stems }> {
   const all: number[] = [];
-  let strips: ReadonlyMap<string, number> = new Map();
+  let found: { peaks: ReadonlyMap<string, number>; stems: Stems } = {
+    peaks: new Map(),
+    stems: { strips: new Map(), pairs: [] },
+  };
   await work(
     { session, stems, strips: [strip], frames, give: { peaksOf: step } },
     (m) => {
-      if (m.type === 'stripPeaks') strips = m.peaks;
+      if (m.type === 'strips') found = m;
       if (m.type !== 'peaks') return;
       all.push(...m.peaks);
       give(all);
     },
     signal,
   );
-  return strips;
+  return found;
 }

@@ -1,12 +1,13 @@
 /// <reference lib="webworker" />
 import { findings } from '@core/findings/findings';
-import type { Finding } from '@core/findings/finding';
+import type { Finding, Stems } from '@core/findings/finding';
 import type { Session } from '@core/session/types';
 
 export interface FindingsJob {
   readonly id: number;
   readonly session: Session;
   readonly peaks: ReadonlyMap<string, number> | null;
+  readonly stems: Stems | null;
 }
 export interface FindingsAnswer {
   readonly id: number;
@@ -14,4 +15,7 @@ export interface FindingsAnswer {
 }
 
 self.onmessage = ({ data }: MessageEvent<FindingsJob>) =>
-  self.postMessage({ id: data.id, found: findings(data.session, data.peaks) } satisfies FindingsAnswer);
+  self.postMessage({
+    id: data.id,
+    found: findings(data.session, data.peaks, data.stems),
+  } satisfies FindingsAnswer);

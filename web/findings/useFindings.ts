@@ -37,6 +37,8 @@ export const useFindings = defineStore('findings', () => {
       id: ++asked,
       session: session.document,
       peaks: overview.stale ? null : overview.peaks,
+      // Stems stay what they are while levels move.
+      stems: overview.measures,
     } satisfies FindingsJob);
   }, REST_MS);
 

@@ -1,7 +1,6 @@
 import { heldBy } from '@core/groups/vca';
-import type { Command } from '@core/edits/commands';
 import { toggleVca } from '@core/operations/strips';
-import { setMembers } from '@core/operations/vcas';
+import { removeVca, setMembers } from '@core/operations/vcas';
 import { vcaOf } from '@core/session/lookup';
 import type { MenuItem } from '@/ui/menu';
 import type { SheetTools } from './rows/tools';
@@ -32,17 +31,7 @@ export function vcaItems(t: SheetTools, id: string): readonly MenuItem[] {
     {
       label: say('removeTheVca'),
       danger: true,
-      run: () =>
-        session.change(say('removeVcaName', { name: vca.name }), (d) => [
-          ...d.vcas
-            .filter((v) => v.members.includes(id))
-            .map((v): Command => ({
-              type: 'vca.members',
-              id: v.id,
-              members: v.members.filter((m) => m !== id),
-            })),
-          { type: 'vca.remove', id },
-        ]),
+      run: () => session.change(say('removeVcaName', { name: vca.name }), (d) => removeVca(d, id)),
     },
   ];
 }
