@@ -7,7 +7,8 @@ import { newInsert, newSend, newSession, newStrip } from '../core/session/defaul
 import type { Session, Strip } from '../core/session/types';
 import { sessions } from '../core/testing/arbitraries';
 import { demoSession } from '../demo/session';
-import { play } from './testing/run';
+import { Bench, impulse, play } from './testing/run';
+import { sessionWith } from './testing/through';
 import { gainAt } from './testing/spectrum';
 
 /** Small enough to stand below every threshold of the demo. */
@@ -58,7 +59,8 @@ function filteredPair(session: Session, from: string, to: string): number {
       const level = gainAt(printed, hertz, session.sampleRate) - decibels(TINY);
       expect(Math.abs(level - wanted), `${from} to ${to}, ${hertz} Hz`).toBeLessThan(0.01);
     }
-    const together = found.arrivals.filter((a) => a.delay === 0);
+    const heard = found.arrivals.filter((a) => a[side] !== 0);
+    const together = heard.filter((a) => a.delay === Math.min(...heard.map((b) => b.delay)));
     const db = side === 'left' ? found.leftDb : found.rightDb;
     expect(decibels(responseAt(together, side, 1000, session.sampleRate))).toBeCloseTo(db!, 6);
   });
@@ -102,7 +104,12 @@ describe('the trace and the engine’s own print of an impulse', () => {
           continue;
         }
         const [l, r] = out[to.id]!;
-        const sides = [l![lag]! / TINY, (r ?? l)![lag]! / TINY];
+        // What comes first, on each side.
+        const at = (side: 'left' | 'right') => {
+          const delays = found.arrivals.filter((a) => a[side] !== 0).map((a) => a.delay);
+          return lag + (delays.length ? Math.min(...delays) : 0);
+        };
+        const sides = [l![at('left')]! / TINY, (r ?? l)![at('right')]! / TINY];
         const wanted = [found.leftDb, found.rightDb];
         sides.forEach((value, side) => {
           const want = wanted[side]!;
@@ -169,5 +176,50 @@ describe('the trace and the engine’s own print of an impulse', () => {
   it('agree that nothing of an empty session arrives', () => {
     const s = newSession('Empty');
     expect(trace(s, 'main', 'main')).toMatchObject({ count: 1, leftDb: 0, rightDb: 0 });
+  });
+});
+
+describe('what a trace gives by power', () => {
+  const power = (x: Float32Array) => 10 * Math.log10(x.reduce((sum, v) => sum + v * v, 0));
+  it.each([
+    ['reverb', {}],
+    ['reverb', { decay: 0.3, preDelay: 60 }],
+    ['reverb', { decay: 5, damping: 0, character: 2 }],
+    ['reverb', { damping: 80, early: 100, lowCut: 300, highCut: 5000, width: 20, character: 4 }],
+    ['delay', { feedback: 60, time: 50, note: 0 }],
+    ['delay', { feedback: 85, time: 50, note: 0, lowCut: 500, highCut: 3000 }],
+    ['delay', { feedback: 70, time: 60, note: 0, pingPong: 1 }],
+    ['chorus', { voices: 4 }],
+  ])('is what an impulse leaves of itself behind a %s %o, within 0.6 dB', (type, params) => {
+    for (const channels of [1, 2] as const)
+      for (const mix of [1, 0.4]) {
+        const s = sessionWith([{ type, params, mix }], channels);
+        const found = trace(s, 'a', 'a');
+        const stem = Array.from({ length: channels }, () => impulse(2400 * 128));
+        const out = new Bench(s, { a: stem }, { capture: ['a'] }).run(2400).a!;
+        // A mono strip leaves in the middle, 3 dB lower on each side.
+        const middle = channels === 1 ? 10 * Math.log10(2) : 0;
+        expect(Math.abs(power(out[0]!) + middle - found.powerLeftDb!)).toBeLessThan(0.6);
+        if (channels === 2) expect(Math.abs(power(out[1]!) - found.powerRightDb!)).toBeLessThan(0.6);
+      }
+  });
+  it('and as one signal is what comes first, be it late by intent', () => {
+    const s = sessionWith([{ type: 'delay', params: { time: 100, note: 0 } }]);
+    const quiet = { ...s, strips: s.strips.map((x) => (x.id === 'a' ? { ...x, faderDb: -24 } : x)) };
+    const found = trace(quiet, 'a', 'main');
+    expect(found.leftDb).toBeCloseTo(-24, 6);
+    expect(found.rightDb).toBeCloseTo(-24, 6);
+    // Beside a way without delay it is that one.
+    const both = {
+      ...quiet,
+      strips: quiet.strips.map((x) =>
+        x.id === 'a' ? { ...x, sends: [newSend({ id: 'd', to: 'main', tap: 'input', levelDb: -10 })] } : x,
+      ),
+    };
+    expect(trace(both, 'a', 'main').leftDb).toBeCloseTo(-10, 6);
+    // What is spread alone has no single copy.
+    const wet = trace(sessionWith([{ type: 'reverb' }]), 'a', 'main');
+    expect(wet.leftDb).toBeNull();
+    expect(wet.powerLeftDb!).toBeGreaterThan(-3);
   });
 });

@@ -93,6 +93,29 @@ export const delay: Processor = {
     gain: 1,
     ...(isOn(pingPong, params) ? { matrix: [0.5, 0.5, 0, 0] as const } : {}),
   }),
+  tail(params, { sampleRate }, channels) {
+    const low = valueOf(lowCut, params);
+    const high = valueOf(highCut, params);
+    const onePole = (p: number, w: number) => (1 - p) ** 2 / (1 - 2 * p * Math.cos(w) + p * p);
+    const fed = (valueOf(feedback, params) / 100) ** 2;
+    // Powers of the second, fourth ... repeat and of the third, fifth ..., each once more through the loop.
+    let [even, odd] = [0, 0];
+    const lines = 256;
+    for (let k = 0; k < lines; k++) {
+      const w = (Math.PI * (k + 0.5)) / lines;
+      const passed = high === highCut.max ? 1 : onePole(pole(high, sampleRate), w);
+      const p = pole(low, sampleRate);
+      const rest =
+        low === lowCut.min ? 1 : (p * p * (2 - 2 * Math.cos(w))) / (1 - 2 * p * Math.cos(w) + p * p);
+      const a = Math.min(0.9999, fed * passed * rest);
+      even += a / (1 - a * a) / lines;
+      odd += (a * a) / (1 - a * a) / lines;
+    }
+    // In ping-pong the second, fourth ... repeat are the right side's; of one channel the left is heard alone.
+    if (isOn(pingPong, params))
+      return channels === 2 ? { matrix: [0, 0, 0, 0], folded: [odd, even] } : { matrix: [odd, 0, 0, 0] };
+    return { matrix: [even + odd, 0, 0, even + odd] };
+  },
   stateBytes: (_channels, sampleRate) => 48 + delayRing(sampleRate) * 2 * 4,
   engineParams(params, { sampleRate, tempo }) {
     const low = valueOf(lowCut, params);

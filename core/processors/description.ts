@@ -43,6 +43,17 @@ export interface Direct {
   readonly matrix?: readonly [number, number, number, number];
 }
 
+/**
+ * What a processor spreads in time beside that: powers of a long impulse's answer, all frequencies together as they are in white
+ * noise, of soft signals.
+ */
+export interface Tail {
+  /** Powers left to left, right to left, left to right, right to right; the first alone of one channel. */
+  readonly matrix: readonly [number, number, number, number];
+  /** Powers on left and right of the mean of both sides, where they are folded first. */
+  readonly folded?: readonly [number, number];
+}
+
 /** What of a processor can be drawn: level over frequency, output over input level, level over time. */
 export type Curve = 'response' | 'static' | 'decay';
 
@@ -105,6 +116,8 @@ export interface Processor {
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */
   direct(params: Params, timebase: Timebase): Direct | null;
+  /** What it spreads in time beside that; left out where that is nothing, or, of one that keeps no copy, all of the power. */
+  tail?(params: Params, timebase: Timebase, channels: Channels): Tail;
   /** Bytes of state that the engine keeps for it, a channel when packed; the engine finds it zeroed. */
   stateBytes(channels: Channels, sampleRate: Hertz): number;
   /** What the engine is told, by the names under which it reads it. */

@@ -126,10 +126,26 @@ function cornerAt(hertz: Hertz, sampleRate: Hertz): number {
   return w / (1 + w);
 }
 
+const energyOfReflections = ({ gains }: Geometry) => gains.reduce((s, g) => s + g * g, 0) / 2;
 /** Energy that an impulse leaves by the first reflections and by the lines, of one side. */
-function energyOf({ lines, gains }: Geometry, t60: Seconds, sampleRate: Hertz): number {
+function energyOf(geometry: Geometry, t60: Seconds, sampleRate: Hertz): number {
+  const { lines } = geometry;
   const once = lines.reduce((s, n) => s + 10 ** ((-6 * n) / (t60 * sampleRate)), 0) / LINES;
-  return once / (1 - once) + gains.reduce((s, g) => s + g * g, 0) / 2;
+  return once / (1 - once) + energyOfReflections(geometry);
+}
+const spaceOf = (params: Params, sampleRate: Hertz) =>
+  geometryOf(
+    Math.round(valueOf(character, params)),
+    valueOf(size, params) / 100,
+    valueOf(decay, params),
+    sampleRate,
+  );
+/** What both cuts leave of a frequency's power: Butterworth filters of second order. */
+function cutAt(hertz: Hertz, params: Params): number {
+  const [low, high] = [valueOf(lowCut, params), valueOf(highCut, params)];
+  return (
+    (low <= LOWEST ? 1 : 1 / (1 + (low / hertz) ** 4)) * (high >= HIGHEST ? 1 : 1 / (1 + (hertz / high) ** 4))
+  );
 }
 
 export const reverb: Processor = {
@@ -181,6 +197,26 @@ export const reverb: Processor = {
   packed: false,
   latency: () => 0,
   direct: () => null,
+  tail(params, { sampleRate }, channels) {
+    const t60 = valueOf(decay, params);
+    const geometry = spaceOf(params, sampleRate);
+    const { lines } = geometry;
+    const reflected = (energyOfReflections(geometry) * valueOf(early, params) ** 2) / 2500;
+    let power = 0;
+    const count = 64;
+    for (let k = 0; k < count; k++) {
+      const hertz = ((k + 0.5) * sampleRate) / 2 / count;
+      const seconds = decayAt(hertz, params);
+      const once = lines.reduce((s, n) => s + 10 ** ((-6 * n) / (seconds * sampleRate)), 0) / LINES;
+      const cut = cutAt(hertz, params);
+      power += (cut * (once / (1 - once) + reflected)) / count;
+    }
+    power *= LEVEL ** 2 / energyOf(geometry, t60, sampleRate);
+    const w = (WIDEST * valueOf(width, params)) / 100;
+    // Of one channel both sides are added.
+    if (channels === 1) return { matrix: [(power * 2) / (1 + w * w), 0, 0, 0] };
+    return { matrix: [power / 2, power / 2, power / 2, power / 2] };
+  },
   // Each ring has its first block once more behind its last.
   stateBytes(_channels, sampleRate) {
     const rings = reverbRings(sampleRate);
@@ -198,12 +234,7 @@ export const reverb: Processor = {
   engineParams(params, { sampleRate }) {
     const t60 = valueOf(decay, params);
     const [low, middle, high] = decaysOf(params);
-    const geometry = geometryOf(
-      Math.round(valueOf(character, params)),
-      valueOf(size, params) / 100,
-      t60,
-      sampleRate,
-    );
+    const geometry = spaceOf(params, sampleRate);
     const { lines } = geometry;
     const mean = lines.reduce((sum, n) => sum + n, 0) / LINES / sampleRate;
     const gainOf = (frames: number, seconds: Seconds) => 10 ** ((-3 * frames) / (seconds * sampleRate));

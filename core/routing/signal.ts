@@ -3,7 +3,7 @@ import { gainOf } from '../levels/decibels';
 import { edgeGains } from './edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
-import type { Timebase } from '../processors/description';
+import type { Tail, Timebase } from '../processors/description';
 import { processorOf } from '../processors/registry';
 import type { Channels, Insert, PanLaw, Send, Session, Strip } from '../session/types';
 import type { Gain, Samples } from '../base/units';
@@ -39,7 +39,7 @@ const kindOf = (a: Arrival): string =>
 export interface Signal {
   readonly channels: Channels;
   readonly direct: readonly Arrival[];
-  /** Amplitudes whose squares are the spread powers, a processor that spreads counted as gain 1. */
+  /** Amplitudes whose squares are the spread powers: those of white noise, all frequencies together. */
   readonly spread: { readonly left: Gain; readonly right: Gain };
 }
 
@@ -127,34 +127,48 @@ export function throughInput(strip: Strip, s: Signal): Signal {
   return strip.channels === 1 ? scaled(s, m[0]) : through(s, m);
 }
 
+/** Amplitudes that a processor's tail has of a signal, by power. */
+function tailOf({ matrix: [ll, rl, lr, rr], folded }: Tail, s: Signal): Signal['spread'] {
+  const { left, right } = powerOf(s);
+  const [l, r] = [left ** 2, right ** 2];
+  // Of copies the sides may agree; of what is spread they have nothing in common.
+  const middle =
+    s.direct.reduce((sum, a) => sum + ((a.left + a.right) / 2) ** 2, 0) +
+    (s.spread.left ** 2 + s.spread.right ** 2) / 4;
+  return {
+    left: Math.sqrt(ll * l + rl * r + (folded?.[0] ?? 0) * middle),
+    right: Math.sqrt(lr * l + rr * r + (folded?.[1] ?? 0) * middle),
+  };
+}
+const EVERYTHING: Tail = { matrix: [1, 0, 0, 1] };
+
 /** A processor with its mix: of what it spreads in time the power alone goes on. */
 export function throughInsert(insert: Insert, s: Signal, timebase: Timebase): Signal {
   if (!insert.on || insert.mix === 0) return s;
   const processor = processorOf(insert.type);
   const direct = processor.direct(insert.params, timebase);
   const dry = scaled(s, 1 - insert.mix);
-  if (direct === null) {
-    const all = powerOf(s);
-    return {
-      ...dry,
-      spread: {
-        left: Math.hypot(dry.spread.left, insert.mix * all.left),
-        right: Math.hypot(dry.spread.right, insert.mix * all.right),
-      },
-    };
-  }
+  const tail = processor.tail?.(insert.params, timebase, s.channels) ?? (direct === null ? EVERYTHING : null);
+  const long = tail ? tailOf(tail, s) : { left: 0, right: 0 };
+  const spread: Signal = {
+    channels: s.channels,
+    direct: [],
+    spread: { left: insert.mix * long.left, right: insert.mix * long.right },
+  };
+  if (direct === null) return add(dry, spread);
   const g = insert.mix * direct.gain;
   const m = direct.matrix;
   const wet = m && s.channels === 2 ? through(s, [g * m[0], g * m[1], g * m[2], g * m[3]]) : scaled(s, g);
   const filter = processor.transferAt ? { type: insert.type, params: insert.params } : null;
-  return add(dry, {
+  const copies = {
     ...wet,
     direct: wet.direct.map((a) => ({
       ...a,
       delay: a.delay + direct.delay,
       ...(filter ? { filters: [...(a.filters ?? []), filter] } : {}),
     })),
-  });
+  };
+  return add(add(dry, copies), spread);
 }
 
 /** The strip's fader with its VCAs. Its mute is not part of it. */

@@ -73,8 +73,8 @@ export interface Trace {
   /** Every direct copy that arrives, those of one delay and the same filters added. */
   readonly arrivals: readonly Arrival[];
   /**
-   * Sum of the direct copies that come without an intended delay: what an impulse shows at its first frame, or, where
-   * filters are on the way, what arrives at REFERENCE_HERTZ.
+   * Sum of the direct copies that come first, on each side: what an impulse shows where it is first heard, or, where filters
+   * are on the way, what arrives then at REFERENCE_HERTZ. Without an intended delay they come at once.
    */
   readonly leftDb: Decibels;
   readonly rightDb: Decibels;
@@ -388,9 +388,13 @@ export function trace(
   const end = at ? delivered(session, to, at) : silence(1);
   const sides = (a: Arrival): Arrival => (end.channels === 1 ? { ...a, right: a.left } : a);
   const arrivals = end.direct.map(sides);
-  const together = arrivals.filter((a) => a.delay === 0);
+  const earliest = (side: 'left' | 'right') => {
+    const heard = arrivals.filter((a) => a[side] !== 0);
+    const first = Math.min(...heard.map((a) => a.delay));
+    return heard.filter((a) => a.delay === first);
+  };
   const atReference = (side: 'left' | 'right') =>
-    responseAt(together, side, REFERENCE_HERTZ, session.sampleRate);
+    responseAt(earliest(side), side, REFERENCE_HERTZ, session.sampleRate);
   const power = levelOf(end);
   return {
     from,

@@ -58,11 +58,21 @@ const waits = (p: Path, k: number) => p.stages[k]!.latency - (p.stages[k - 1]?.l
     <WhySilent />
     <section :aria-label="say('sumOfAllPaths')">
       <dl class="sum my-2 mx-0">
-        <dt :title="say('copiesArriveWithoutIntendedDelay')">{{ say('asOneSignal') }}</dt>
+        <dt :title="say('copiesArriveFirst')">{{ say('asOneSignal') }}</dt>
         <dd class="mono">{{ both(traced.leftDb, traced.rightDb) }} dB</dd>
         <dt :title="say('allPathsTheirEffectsPowers')">{{ say('byPower') }}</dt>
         <dd class="mono">{{ both(traced.powerLeftDb, traced.powerRightDb) }} dB</dd>
       </dl>
+      <p
+        v-if="
+          traced.leftDb === null &&
+          traced.rightDb === null &&
+          (traced.powerLeftDb !== null || traced.powerRightDb !== null)
+        "
+        class="soft small"
+      >
+        {{ say('noSingleCopy') }}
+      </p>
       <p v-if="!traced.paths.length" class="soft">
         {{ say('nothingLeadsFromHereName', { name: nameOf(doc, answers.to) }) }}
       </p>
