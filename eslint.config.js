@@ -218,7 +218,7 @@ export default ts.config(
               'what',
             ],
           },
-          ignorePattern: '^[^A-Za-z]*(dBFS|dB|Hz|s|ms|kHz|LU|M|S)?[^A-Za-z]*$',
+          ignorePattern: '^[^A-Za-z]*(dBFS|dBTP|LUFS|dB|Hz|s|ms|kHz|LU|M|S)?[^A-Za-z]*$',
         },
       ],
     },

@@ -3,7 +3,8 @@ import { BLOCK, METER_FLOATS } from '../core/plan/layout';
 import type { Capture } from '../core/plan/plan';
 import { stripMap } from '../core/session/lookup';
 import type { Session, Strip } from '../core/session/types';
-import type { Id, Samples } from '../core/base/units';
+import { processorOf } from '../core/processors/registry';
+import type { Id, Samples, Seconds } from '../core/base/units';
 import { Engine } from './engine';
 
 /** Where a print or a measurement gets its audio. */
@@ -33,7 +34,23 @@ export interface PrintRequest {
   readonly signal?: AbortSignal;
   /** Told at the end: the highest sample of every strip after its fader, inserts and pan. */
   readonly peaks?: (peaks: ReadonlyMap<Id, number>) => void;
+  /** Goes on behind `frames` until all that is printed is silent, for so many seconds at most. */
+  readonly tail?: Seconds;
+  /** Told at the end: how many frames of every strip are the print; what was given beyond them is to be left out. */
+  readonly ended?: (frames: Samples) => void;
 }
+
+/** What is softer than this, -90 dBFS, and stays so for half a second behind the longest wait of any processor, is silence. */
+const SILENT = 10 ** (-90 / 20);
+const SILENT_SECONDS = 0.5;
+/** The longest that a processor waits before it gives anything back. */
+const longestWait = (session: Session): Seconds =>
+  Math.max(
+    0,
+    ...session.strips.flatMap((s) =>
+      s.inserts.map((i) => processorOf(i.type).decayOf?.(i.params, session)[0]?.[0] ?? 0),
+    ),
+  );
 
 /** Blocks that are read and handed on at once, and bytes that all channels of them may take. */
 const MOST_BLOCKS = 512;
@@ -57,20 +74,44 @@ export async function* print(request: PrintRequest): AsyncGenerator<readonly Pri
   const blocks = Math.max(LEAST_BLOCKS, Math.min(MOST_BLOCKS, fitting));
   const piece = blocks * BLOCK;
   const batch = engine.batch(blocks);
-  for (let at = 0; at < frames + lag; at += piece) {
+  const { sampleRate } = session;
+  const most = frames + Math.round((request.tail ?? 0) * sampleRate);
+  const quiet = Math.ceil((SILENT_SECONDS + longestWait(session)) * sampleRate);
+  let until = frames;
+  // Frames since something was last heard.
+  let silence = 0;
+  for (let at = 0; at < until + lag; at += piece) {
     request.signal?.throwIfAborted();
-    const here = Math.min(piece, frames + lag - at);
+    // A tail goes by whole pieces: what comes after its end is left out.
+    const here = request.tail ? piece : Math.min(piece, until + lag - at);
     await Promise.all(sources.map(async (strip, s) => stems.read(strip, at, batch.inputs[s]!)));
+    // Behind the end nothing is played any more: what goes on is what it leaves.
+    if (request.tail && at + here > frames)
+      plan.sources.forEach(({ channels }, s) =>
+        batch.inputs[s]!.fill(0, Math.max(0, frames - at) * channels),
+      );
     batch.run(0, Math.ceil(here / BLOCK));
+    if (request.tail) {
+      const loud = plan.captures.some(
+        ({ channels }, k) => peakOf(batch.outputs[k]!.subarray(0, here * channels)) > SILENT,
+      );
+      silence = loud ? 0 : silence + here;
+      const given = at + here - lag;
+      until = given < frames ? frames : silence < quiet ? Math.min(most, given + 1) : Math.min(most, given);
+    }
+    // In a tail all of them go on to the end of the piece: what some give beyond the others is left out at the end.
+    const all = request.tail !== undefined;
     yield plan.captures.map((capture, k) => {
       const first = Math.max(at, capture.latency) - at;
-      const last = Math.max(first, Math.min(at + here, frames + capture.latency) - at);
+      const end = all ? at + here : frames + capture.latency;
+      const last = Math.max(first, Math.min(at + here, end) - at);
       const { channels } = capture;
       const audio = batch.outputs[k]!.subarray(first * channels, last * channels);
       const whole = first === 0 && last === here && here % BLOCK === 0;
       return { capture, audio, peak: whole ? batch.peak(k) : peakOf(audio) };
     });
   }
+  request.ended?.(until);
   request.peaks?.(
     new Map(
       plan.meters.map((m, i) => {

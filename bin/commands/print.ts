@@ -1,7 +1,17 @@
-import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  closeSync,
+  ftruncateSync,
+  mkdirSync,
+  openSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { Command, Option } from 'commander';
 import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import { PrintMeter } from '../../core/metering/printMeter';
 import { Refusal } from '../../core/base/refusal';
 import type { Session } from '../../core/session/types';
 import { print } from '../../engine/print';
@@ -11,6 +21,8 @@ import { engineBinary, say, secondsFrom } from './shared';
 
 const WHAT = ['outputs', 'submixes', 'strips'] as const;
 type What = (typeof WHAT)[number];
+
+const rounded = (x: number | null) => (x === null ? null : Math.round(x * 100) / 100);
 
 /** The strips that a print takes: outputs, submixes, or all. */
 export const stripsToPrint = (session: Session, what: What) =>
@@ -22,9 +34,13 @@ interface PrintOptions {
   readonly out: string;
   readonly what: What;
   readonly seconds?: number;
+  readonly tail?: boolean;
 }
 
-async function printPackage(name: string, { seconds, ...options }: PrintOptions) {
+/** Seconds that a tail may take at most. */
+const LONGEST_TAIL = 120;
+
+async function printPackage(name: string, { seconds, tail, ...options }: PrintOptions) {
   const { what } = options;
   const module = new WebAssembly.Module(engineBinary());
   const pack = await openPackage(name);
@@ -38,18 +54,37 @@ async function printPackage(name: string, { seconds, ...options }: PrintOptions)
     if (frames === 0)
       throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
     mkdirSync(options.out, { recursive: true });
-    const files = new Map<string, { path: string; file: number; peak: number; channels: number }>();
+    const files = new Map<
+      string,
+      { path: string; file: number; peak: number; channels: number; meter: PrintMeter }
+    >();
+    let length = frames;
     try {
-      for await (const pieces of print({ session, strips, frames, stems, module })) {
+      for await (const pieces of print({
+        session,
+        strips,
+        frames,
+        stems,
+        module,
+        ...(tail ? { tail: LONGEST_TAIL } : {}),
+        ended: (n) => (length = n),
+      })) {
         for (const { capture, audio, peak } of pieces) {
           let out = files.get(capture.strip);
           if (!out) {
             const path = join(options.out, `${capture.strip}.wav`);
-            out = { path, file: openSync(`${path}.part`, 'w'), peak: 0, channels: capture.channels };
+            out = {
+              path,
+              file: openSync(`${path}.part`, 'w'),
+              peak: 0,
+              channels: capture.channels,
+              meter: new PrintMeter(session.sampleRate, capture.channels),
+            };
             files.set(capture.strip, out);
             writeFileSync(out.file, floatWavHeader(capture.channels, session.sampleRate, frames));
           }
           out.peak = Math.max(out.peak, peak);
+          out.meter.push(audio);
           writeFileSync(out.file, floatBytes(audio));
         }
       }
@@ -60,11 +95,27 @@ async function printPackage(name: string, { seconds, ...options }: PrintOptions)
       }
       throw error;
     }
-    for (const [strip, { path, file, peak, channels }] of files) {
+    for (const [strip, { path, file, peak, channels, meter }] of files) {
+      // With a tail its length is known at the end alone.
+      const header = floatWavHeader(channels, session.sampleRate, length);
+      writeSync(file, header, 0, header.length, 0);
+      ftruncateSync(file, header.length + length * channels * 4);
       closeSync(file);
       renameSync(`${path}.part`, path);
-      const peakDb = peak > 0 ? Math.round(2000 * Math.log10(peak)) / 100 : null;
-      say({ strip, file: path, channels, sampleRate: session.sampleRate, frames, peakDb });
+      const { integrated, range, maxMomentary, maxShortTerm, truePeakDb } = meter.end();
+      say({
+        strip,
+        file: path,
+        channels,
+        sampleRate: session.sampleRate,
+        frames: length,
+        peakDb: rounded(peak > 0 ? 20 * Math.log10(peak) : null),
+        truePeakDb: rounded(truePeakDb),
+        lufs: rounded(integrated),
+        rangeLu: rounded(range),
+        momentaryMaxLufs: rounded(maxMomentary),
+        shortTermMaxLufs: rounded(maxShortTerm),
+      });
     }
   } finally {
     stems?.close();
@@ -76,7 +127,7 @@ export const printCommand = () =>
   new Command('print')
     .summary('print a session package to WAV files, one a strip')
     .description(
-      'Prints a session package to WAV files of 32-bit float, one a strip, and tells each as a JSON line.',
+      'Prints a session package to WAV files of 32-bit float, one a strip, and tells each as a JSON line: its peak, true peak (BS.1770-5) and loudness (EBU R 128).',
     )
     .argument('<package>', 'a folder with session.json, or a .zonula file')
     .requiredOption('--out <dir>', 'the folder to write to; it is made when it is not there')
@@ -86,4 +137,5 @@ export const printCommand = () =>
       'how long, where that is not the longest stem',
       secondsFrom('seconds', 'takes a number of seconds above 0', (s) => s > 0 && s <= 86400),
     )
+    .option('--tail', `go on until it is silent, for ${LONGEST_TAIL} s at most`)
     .action(printPackage);

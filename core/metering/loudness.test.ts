@@ -86,3 +86,119 @@ describe('integrated loudness', () => {
     expect(loudness([[0.3, -20]])).toBeNull();
   });
 });
+
+/** The same meter, by segments; null is silence. Read every 10 ms from a time on. */
+function heard(segments: readonly (readonly [seconds: number, dbfs: number | null])[], rate = RATE) {
+  const meter = new LoudnessMeter(rate, 2);
+  const momentary: number[] = [];
+  const short: number[] = [];
+  let n = 0;
+  for (const [seconds, dbfs] of segments) {
+    const frames = Math.round(seconds * rate);
+    const gain = dbfs === null ? 0 : 10 ** (dbfs / 20);
+    for (let at = 0; at < frames; at += 480) {
+      const here = Math.min(480, frames - at);
+      const audio = new Float32Array(here * 2);
+      for (let i = 0; i < here; i++, n++)
+        audio[2 * i] = audio[2 * i + 1] = gain * Math.sin((2 * Math.PI * 1000 * n) / rate);
+      meter.push(audio);
+      momentary.push(meter.momentary ?? -Infinity);
+      short.push(meter.shortTerm ?? -Infinity);
+    }
+  }
+  return { meter, momentary, short };
+}
+const near = (x: number, wanted: number, by = 0.1) => expect(Math.abs(x - wanted)).toBeLessThan(by);
+
+// EBU Tech 3341, table 1, signals 9 to 14 (from memory).
+describe('momentary and short-term loudness', () => {
+  it('signal 9: 1.34 s at -20 and 1.66 s at -30 dBFS by turns are -23 LUFS in the short term, all the time', () => {
+    const { short } = heard(
+      Array.from(
+        { length: 5 },
+        () =>
+          [
+            [1.34, -20],
+            [1.66, -30],
+          ] as const,
+      ).flat(),
+    );
+    for (const s of short.slice(310)) near(s, -23);
+  });
+  it('signal 10: 3 s at -23 dBFS come to -23 LUFS, wherever they begin', () => {
+    for (let i = 0; i < 20; i += 3) {
+      const { meter } = heard([
+        [0.001 + i * 0.15, null],
+        [3, -23],
+        [1, null],
+      ]);
+      near(meter.maxShortTerm!, -23);
+    }
+  });
+  it('signal 11: of 3 s each between silence, from -38 to -19 dBFS, every one is told', () => {
+    for (let i = 0; i < 20; i += 4) {
+      const { meter } = heard([
+        [i * 0.15, null],
+        [3, -38 + i],
+        [3 - i * 0.15, null],
+      ]);
+      near(meter.maxShortTerm!, -38 + i);
+    }
+  });
+  it('signal 12: 0.18 s at -20 and 0.22 s at -30 dBFS by turns are -23 LUFS at every moment', () => {
+    const { momentary } = heard(
+      Array.from(
+        { length: 25 },
+        () =>
+          [
+            [0.18, -20],
+            [0.22, -30],
+          ] as const,
+      ).flat(),
+    );
+    for (const m of momentary.slice(100)) near(m, -23);
+  });
+  it('signal 13: 0.4 s at -23 dBFS come to -23 LUFS, wherever they begin', () => {
+    for (let i = 0; i < 20; i++)
+      near(
+        heard([
+          [i * 0.02, null],
+          [0.4, -23],
+          [1, null],
+        ]).meter.maxMomentary!,
+        -23,
+      );
+  });
+  it('signal 14: of 0.4 s each, from -38 to -19 dBFS, every one is told', () => {
+    for (let i = 0; i < 20; i++)
+      near(
+        heard([
+          [i * 0.02, null],
+          [0.4, -38 + i],
+          [0.4, null],
+        ]).meter.maxMomentary!,
+        -38 + i,
+      );
+  });
+  it('is the same at 44.1 kHz, whose hundredths are no whole frames', () => {
+    const { meter } = heard([[4, -23]], 44100);
+    near(meter.maxMomentary!, -23);
+    near(meter.maxShortTerm!, -23);
+  });
+});
+
+// EBU Tech 3342, table 1, signals 1 to 4 (from memory), within 1 LU; 5 and 6 are programmes, which are not to be had here.
+describe('loudness range', () => {
+  it.each([
+    [10, [-20, -30]],
+    [5, [-20, -15]],
+    [20, [-40, -20]],
+    [15, [-50, -35, -20, -35, -50]],
+  ])('is %s LU of 20 s each at %j dBFS', (range, levels) => {
+    near(heard(levels.map((l) => [20, l] as const)).meter.range!, range, 0.5);
+  });
+  it('of less than 3 s, and of silence, is none', () => {
+    expect(heard([[2.9, -20]]).meter.range).toBeNull();
+    expect(heard([[5, null]]).meter.range).toBeNull();
+  });
+});

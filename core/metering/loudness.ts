@@ -38,27 +38,47 @@ const loudnessOf = (meanSquare: number): Decibels =>
 
 const ABSOLUTE_GATE = -70;
 const RELATIVE_GATE = -10;
-/** Gating blocks of 400 ms that overlap by 75 %. */
-const STEP_SECONDS = 0.1;
-const STEPS = 4;
+/** Of the range: EBU Tech 3342, 2. */
+const RANGE_GATE = -20;
+const RANGE_LOW = 0.1;
+const RANGE_HIGH = 0.95;
+/** Steps in which powers are gathered; gating blocks of 400 ms begin at every tenth of them, which is an overlap of 75 %. */
+const STEP_SECONDS = 0.01;
+const TENTH = 10;
+/** Steps of a momentary and of a short-term reading: 400 ms and 3 s, EBU Tech 3341, 2.2. */
+const MOMENTARY = 40;
+const SHORT_TERM = 300;
 
-/** Measures integrated loudness, piece by piece: ITU-R BS.1770-4, annex 1. Left and right weigh 1. */
+const meanOf = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
+
+/**
+ * Measures loudness, piece by piece: ITU-R BS.1770-5, annex 1, momentary, short-term and integrated of EBU Tech 3341, range of EBU
+ * Tech 3342. Left and right weigh 1. Levels in LUFS, ranges in LU; null for silence and where not enough has been heard.
+ */
 export class LoudnessMeter {
   private readonly sections: readonly Section[];
   /** Two memories a section and channel. */
   private readonly memory: Float64Array;
-  private readonly stepFrames: number;
-  private readonly steps: number[] = [];
+  private readonly rate: number;
+  /** Powers of the last 3 s, a step each, as a ring; and their sums over the last windows. */
+  private readonly ring = new Float64Array(SHORT_TERM);
+  private steps = 0;
   private sum = 0;
   private inStep = 0;
+  private due: number;
+  private readonly blocks: number[] = [];
+  private readonly shorts: number[] = [];
+  private now = { momentary: 0, short: 0 };
+  private most = { momentary: 0, short: 0 };
 
   constructor(
     sampleRate: number,
     private readonly channels: number,
   ) {
+    this.rate = sampleRate;
     this.sections = kWeighting(sampleRate);
     this.memory = new Float64Array(channels * 4);
-    this.stepFrames = Math.round(STEP_SECONDS * sampleRate);
+    this.due = Math.round(STEP_SECONDS * sampleRate);
   }
 
   /** @param audio interleaved frames */
@@ -77,26 +97,69 @@ export class LoudnessMeter {
         m[k + 3] = two.b[2] * y - two.a[1] * z;
         this.sum += z * z;
       }
-      if (++this.inStep === this.stepFrames) {
-        this.steps.push(this.sum / this.stepFrames);
-        this.sum = this.inStep = 0;
-      }
+      if (++this.inStep === this.due) this.step();
     }
   }
 
-  /** Integrated loudness in LUFS; null for silence, and for less than one gating block. */
-  get integrated(): Decibels {
-    const blocks: number[] = [];
-    for (let i = 0; i + STEPS <= this.steps.length; i++) {
-      let mean = 0;
-      for (let k = 0; k < STEPS; k++) mean += this.steps[i + k]! / STEPS;
-      blocks.push(mean);
+  private step() {
+    const { ring, steps } = this;
+    ring[steps % SHORT_TERM] = this.sum / this.inStep;
+    this.sum = this.inStep = 0;
+    this.steps++;
+    // Steps of whole frames that keep to the time whatever the rate.
+    this.due =
+      Math.round((this.steps + 1) * STEP_SECONDS * this.rate) -
+      Math.round(this.steps * STEP_SECONDS * this.rate);
+    const over = (count: number) => {
+      let sum = 0;
+      for (let k = 0; k < count; k++) sum += ring[(this.steps - 1 - k + SHORT_TERM) % SHORT_TERM]!;
+      return sum / count;
+    };
+    const tenth = this.steps % TENTH === 0;
+    if (this.steps >= MOMENTARY) {
+      this.now.momentary = over(MOMENTARY);
+      this.most.momentary = Math.max(this.most.momentary, this.now.momentary);
+      if (tenth) this.blocks.push(this.now.momentary);
     }
-    const above = (gate: number) => blocks.filter((b) => (loudnessOf(b) ?? -Infinity) > gate);
-    const mean = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / list.length;
+    if (this.steps >= SHORT_TERM) {
+      this.now.short = over(SHORT_TERM);
+      this.most.short = Math.max(this.most.short, this.now.short);
+      if (tenth) this.shorts.push(this.now.short);
+    }
+  }
+
+  get momentary(): Decibels {
+    return loudnessOf(this.now.momentary);
+  }
+  get shortTerm(): Decibels {
+    return loudnessOf(this.now.short);
+  }
+  /** The highest momentary and short-term readings so far. */
+  get maxMomentary(): Decibels {
+    return loudnessOf(this.most.momentary);
+  }
+  get maxShortTerm(): Decibels {
+    return loudnessOf(this.most.short);
+  }
+
+  /** Powers of those that lie above the absolute gate, and above another under their mean. */
+  private gated(powers: readonly number[], gate: number): readonly number[] {
+    const above = (level: number) => powers.filter((p) => (loudnessOf(p) ?? -Infinity) > level);
     const loud = above(ABSOLUTE_GATE);
-    if (loud.length === 0) return null;
-    const gated = above(loudnessOf(mean(loud))! + RELATIVE_GATE);
-    return gated.length ? loudnessOf(mean(gated)) : null;
+    return loud.length === 0 ? [] : above(Math.max(ABSOLUTE_GATE, loudnessOf(meanOf(loud))! + gate));
+  }
+
+  /** Integrated loudness; null for less than one gating block. */
+  get integrated(): Decibels {
+    const gated = this.gated(this.blocks, RELATIVE_GATE);
+    return gated.length ? loudnessOf(meanOf(gated)) : null;
+  }
+
+  /** Loudness range: from the 10th to the 95th of a hundred short-term readings, EBU Tech 3342, 3. */
+  get range(): number | null {
+    const gated = [...this.gated(this.shorts, RANGE_GATE)].sort((a, b) => a - b);
+    if (gated.length === 0) return null;
+    const at = (share: number) => loudnessOf(gated[Math.round((gated.length - 1) * share)]!)!;
+    return at(RANGE_HIGH) - at(RANGE_LOW);
   }
 }

@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { PrintMeter, type PrintReading } from '@core/metering/printMeter';
 import type { Session } from '@core/session/types';
 import { print } from '@engine/print';
 import type { Stems } from '@core/findings/finding';
@@ -13,6 +14,8 @@ export interface PrintJob {
   readonly stems: Readonly<Record<string, StemFacts>>;
   readonly module: WebAssembly.Module;
   /** Samples, or only the highest peak of each so many frames. */
+  /** Seconds that it goes on for at most, until it is silent. */
+  readonly tail?: number;
   readonly give: 'audio' | { readonly peaksOf: number };
 }
 export type PrintMessage =
@@ -24,6 +27,8 @@ export type PrintMessage =
     }
   | { readonly type: 'peaks'; readonly peaks: Float32Array<ArrayBuffer> }
   | { readonly type: 'strips'; readonly peaks: ReadonlyMap<string, number>; readonly stems: Stems }
+  | { readonly type: 'reading'; readonly strip: string; readonly reading: PrintReading }
+  | { readonly type: 'length'; readonly frames: number }
   | { readonly type: 'progress'; readonly share: number }
   | { readonly type: 'done' }
   | { readonly type: 'failed'; readonly reason: string };
@@ -37,17 +42,23 @@ async function run(job: PrintJob) {
   const fetched = new FetchedStems(job.stems);
   const measured = new MeasuredStems(fetched, job.session, (s) => job.stems[s.stem ?? '']?.frames ?? 0);
   const audio = job.give === 'audio';
+  const meters = new Map<string, PrintMeter>();
   const peaksOfStrips = (peaks: ReadonlyMap<string, number>) =>
     post({ type: 'strips', peaks, stems: measured.stems });
   for await (const pieces of print({
     ...job,
     stems: audio ? fetched : measured,
     ...(audio ? {} : { peaks: peaksOfStrips }),
+    ended: (frames) => post({ type: 'length', frames }),
   })) {
     made += pieces[0] ? pieces[0].audio.length / pieces[0].capture.channels : 0;
     if (job.give === 'audio') {
       for (const { capture, audio } of pieces) {
         const own = audio.slice();
+        let meter = meters.get(capture.strip);
+        if (!meter)
+          meters.set(capture.strip, (meter = new PrintMeter(job.session.sampleRate, capture.channels)));
+        meter.push(own);
         post({ type: 'audio', strip: capture.strip, channels: capture.channels, audio: own }, [own.buffer]);
       }
     } else if (pieces[0]) {
@@ -64,6 +75,7 @@ async function run(job: PrintJob) {
     }
     post({ type: 'progress', share: Math.min(1, made / job.frames) });
   }
+  for (const [strip, meter] of meters) post({ type: 'reading', strip, reading: meter.end() });
   post({ type: 'done' });
 }
 

@@ -1,5 +1,6 @@
 import { floatBytes, floatWavHeader } from '@core/formats/wav';
 import type { Stems } from '@core/findings/finding';
+import type { PrintReading } from '@core/metering/printMeter';
 import type { Session } from '@core/session/types';
 import type { StemFacts } from './player';
 import type { PrintJob, PrintMessage } from './print.worker';
@@ -12,26 +13,38 @@ export interface PrintedFile {
   readonly frames: number;
   /** Highest sample; 1 is full scale. */
   readonly peak: number;
+  readonly reading: PrintReading;
   readonly file: Blob;
 }
 
 const work = (job: Omit<PrintJob, 'module'>, each: (m: PrintMessage) => void, signal?: AbortSignal) =>
   runWorker<PrintMessage>(() => new PrintWorker(), job, each, signal);
 
-/** Prints strips to 32-bit float WAV files, from time 0, with the engine that plays. */
+/** Seconds that a tail may take at most. */
+const LONGEST_TAIL = 120;
+
+/**
+ * Prints strips to 32-bit float WAV files, from time 0, with the engine that plays.
+ * @param tail whether it goes on behind `frames` until it is silent
+ */
 export async function printStrips(
   session: Session,
   stems: Readonly<Record<string, StemFacts>>,
   strips: readonly string[],
   frames: number,
+  tail: boolean,
   progress: (share: number) => void,
   signal?: AbortSignal,
 ): Promise<readonly PrintedFile[]> {
   // Pieces go into blobs as they come, which a browser keeps out of memory when they are many.
+  let length = frames;
+  const readings = new Map<string, PrintReading>();
   const files = new Map<string, { channels: number; parts: Blob; peak: number }>();
   await work(
-    { session, stems, strips, frames, give: 'audio' },
+    { session, stems, strips, frames, give: 'audio', ...(tail ? { tail: LONGEST_TAIL } : {}) },
     (m) => {
+      if (m.type === 'length') length = m.frames;
+      if (m.type === 'reading') readings.set(m.strip, m.reading);
       if (m.type === 'progress') progress(m.share);
       if (m.type !== 'audio') return;
       let peak = files.get(m.strip)?.peak ?? 0;
@@ -50,9 +63,17 @@ export async function printStrips(
     return {
       strip,
       channels,
-      frames,
+      frames: length,
       peak,
-      file: new Blob([floatWavHeader(channels, session.sampleRate, frames), parts], { type: 'audio/wav' }),
+      reading: readings.get(strip)!,
+      file: new Blob(
+        [
+          floatWavHeader(channels, session.sampleRate, length),
+          // With a tail some strips give a little more than others.
+          parts.slice(0, length * channels * 4),
+        ],
+        { type: 'audio/wav' },
+      ),
     };
   });
 }

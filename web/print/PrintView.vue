@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue';
 import { decibelsOf, levelText } from '@core/levels/decibels';
+import type { PrintReading } from '@core/metering/printMeter';
 import { nameOf } from '@core/session/lookup';
 import { printStrips, type PrintedFile } from '@/audio/printing';
 import { useNotices } from '@/ui/notices';
@@ -16,6 +17,7 @@ const pick = usePick();
 const notices = useNotices();
 const what = ref<'outputs' | 'submixes' | 'picked'>('outputs');
 const seconds = ref<number | null>(null);
+const tail = ref(false);
 const share = ref<number | null>(null);
 const files = shallowRef<readonly (PrintedFile & { url: string })[]>([]);
 let stopper: AbortController | null = null;
@@ -39,6 +41,7 @@ async function run() {
       session.stems,
       strips.value,
       Math.round(length.value * rate),
+      tail.value,
       (s) => (share.value = s),
       stopper.signal,
     );
@@ -59,10 +62,16 @@ onBeforeUnmount(() => {
 const HEADERS = [
   { title: say('strip'), key: 'strip' },
   { title: say('channels'), key: 'channels', cellProps: { class: 'mono' } },
+  { title: say('length'), key: 'frames', cellProps: { class: 'mono' } },
   { title: say('peak'), key: 'peak', cellProps: { class: 'mono' } },
+  { title: say('truePeak'), key: 'reading.truePeakDb', cellProps: { class: 'mono' } },
+  { title: say('loudness'), key: 'reading.integrated', cellProps: { class: 'mono' } },
+  { title: say('range'), key: 'reading.range', cellProps: { class: 'mono' } },
   { title: say('size'), key: 'size', cellProps: { class: 'mono' } },
   { title: '', key: 'do', sortable: false, align: 'end' },
 ] as const;
+const mostOf = (r: PrintReading) =>
+  say('mostOf', { momentary: levelText(r.maxMomentary), short: levelText(r.maxShortTerm) });
 const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
 </script>
 
@@ -95,6 +104,9 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
           width="160"
         />
       </FormRow>
+      <FormRow :label="say('tail')">
+        <v-switch v-model="tail" :label="say('untilItIsSilent')" />
+      </FormRow>
       <p v-if="!strips.length" class="soft">{{ say('thereNothingKindPrintGather') }}</p>
       <p v-else-if="transport.length === 0 && !seconds" class="soft">{{ say('sessionHasNoStemsYet') }}</p>
       <div class="row mt-3">
@@ -118,6 +130,20 @@ const size = (bytes: number) => `${(bytes / 2 ** 20).toFixed(1)} MiB`;
       <template #[`item.peak`]="{ item }">
         <span :class="{ 'text-error': item.peak > 1 }">{{ levelText(decibelsOf(item.peak)) }} dBFS</span>
       </template>
+      <template #[`item.frames`]="{ item }"
+        >{{ (item.frames / session.document!.sampleRate).toFixed(2) }} s</template
+      >
+      <template #[`item.reading.truePeakDb`]="{ item }">
+        <span :class="{ 'text-error': (item.reading.truePeakDb ?? -99) > 0 }"
+          >{{ levelText(item.reading.truePeakDb) }} dBTP</span
+        >
+      </template>
+      <template #[`item.reading.integrated`]="{ item }">
+        <span :title="mostOf(item.reading)">{{ levelText(item.reading.integrated) }} LUFS</span>
+      </template>
+      <template #[`item.reading.range`]="{ item }">{{
+        item.reading.range === null ? '–' : `${item.reading.range.toFixed(1)} LU`
+      }}</template>
       <template #[`item.size`]="{ item }">{{ size(item.file.size) }}</template>
       <template #[`item.do`]="{ item }">
         <v-btn variant="outlined" :href="item.url" :download="`${item.strip}.wav`">{{
