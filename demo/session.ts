@@ -44,10 +44,10 @@ export const demoSession = (): Session => ({
   tempo: { bpm: BPM, beatsPerBar: 6, beatUnit: 8 },
   sections: SECTIONS,
   strips: [
-    source('skin', 'Frame drum skin', 'Percussion', -6, 0, { ...percussion, sends: [toPlate('skin', -20)] }),
+    source('skin', 'Frame drum skin', 'Percussion', -8, 0, { ...percussion, sends: [toPlate('skin', -20)] }),
     source('rim', 'Frame drum rim', 'Percussion', -11, 0.15, { ...percussion, sends: [toPlate('rim', -12)] }),
-    source('stomp', 'Stomp board', 'Percussion', -8, -0.05, { ...percussion, trimDb: 1.5 }),
-    source('shaker', 'Shaker', 'Percussion', -15, 0.45, { ...percussion, sends: [toPlate('shaker', -18)] }),
+    source('stomp', 'Stomp board', 'Percussion', -8, -0.05, { ...percussion, trimDb: 4 }),
+    source('shaker', 'Shaker', 'Percussion', -9, 0.45, { ...percussion, sends: [toPlate('shaker', -18)] }),
     source('claps-l', 'Handclaps L', 'Percussion', -13, -0.7, {
       ...percussion,
       sends: [toPlate('claps-l', -10)],
@@ -59,16 +59,16 @@ export const demoSession = (): Session => ({
     source('bass-di', 'Bass DI', 'Bass', -9, 0, { trimDb: -2 }),
     source('bass-mic', 'Bass mic', 'Bass', -11, 0),
     source('bass-cab', 'Bass cabinet', 'Bass', -12, 0),
-    source('concertina-l', 'Concertina L', 'Keys', -12, -0.5),
+    source('concertina-l', 'Concertina L', 'Keys', -11, -0.5),
     source('concertina-r', 'Concertina R', 'Keys', -13, 0.5),
-    source('fiddle-close', 'Fiddle close', 'Strings', -12, 0.3, { sends: [toSlap('fiddle-close', -16)] }),
+    source('fiddle-close', 'Fiddle close', 'Strings', -14, 0.3, { sends: [toSlap('fiddle-close', -16)] }),
     source('fiddle-room', 'Fiddle room', 'Strings', -17, 0.35),
-    source('cittern-di', 'Cittern DI', 'Guitars', -14, -0.35),
-    source('cittern-mic', 'Cittern mic', 'Guitars', -16, -0.3),
-    source('harp-low', 'Harp low', 'Guitars', -14, -0.2),
-    source('harp-high', 'Harp high', 'Guitars', -15, 0.25, { sends: [toPlate('harp-high', -14)] }),
+    source('cittern-di', 'Cittern DI', 'Guitars', -11, -0.35),
+    source('cittern-mic', 'Cittern mic', 'Guitars', -13, -0.3),
+    source('harp-low', 'Harp low', 'Guitars', -11, -0.2),
+    source('harp-high', 'Harp high', 'Guitars', -10, 0.25, { sends: [toPlate('harp-high', -14)] }),
     source('whistle', 'Whistle', 'Winds', -14, 0.1, { sends: [toSlap('whistle', -12)] }),
-    source('lead-voice', 'Lead voice', 'Lead', -7, 0, {
+    source('lead-voice', 'Lead voice', 'Lead', -4, 0, {
       sends: [toPlate('lead-voice', -14), toSlap('lead-voice', -16)],
       inserts: [
         newInsert({
@@ -93,7 +93,7 @@ export const demoSession = (): Session => ({
         }),
       ],
     }),
-    source('lead-double', 'Lead double', 'Lead', -15, -0.15),
+    source('lead-double', 'Lead double', 'Lead', -12, -0.15),
     source('choir-soprano', 'Choir soprano', 'Choir', -9, -0.4, {
       ...choir,
       sends: [toPlate('choir-soprano', -9)],
@@ -108,7 +108,7 @@ export const demoSession = (): Session => ({
     source('crew-2', 'Crew shouts 2', 'Choir', -12, 0),
     source('crew-3', 'Crew shouts 3', 'Choir', -12, 0.6),
     source('room-pair', 'Room pair', 'Room', -16, 0, { channels: 2 }),
-    source('harbour-waves', 'Harbour waves', 'Room', -18, 0, { channels: 2, width: 1.2 }),
+    source('harbour-waves', 'Harbour waves', 'Room', -15, 0, { channels: 2, width: 1.2 }),
     source('bell', 'Bell', 'Keys', -16, -0.55),
     source('pulse', 'Pulse', 'Triggers', -6, 0, { out: { to: 'main', on: false } }),
     newStrip({
@@ -142,7 +142,7 @@ export const demoSession = (): Session => ({
       name: 'Plate',
       family: 'Returns',
       colour: '#6fb3cf',
-      faderDb: -6,
+      faderDb: -1,
       out: { to: 'main', on: true },
       inserts: [
         newInsert({

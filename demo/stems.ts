@@ -153,9 +153,9 @@ const fiddle: StemMaker = played(21, (t, bar, at) => {
 });
 
 const skin: StemMaker = played(1, (t, _bar, at) => {
-  drum(t, at + human(t), 0.8, 72, 0.19, 0.7);
-  drum(t, at + 3 * EIGHTH + human(t), 0.55, 78, 0.15, 0.7);
-  if (t.rnd() > 0.5) drum(t, at + 5 * EIGHTH, 0.28, 90, 0.09, 0.5);
+  drum(t, at + human(t), 0.72, 72, 0.19, 0.7);
+  drum(t, at + 3 * EIGHTH + human(t), 0.5, 78, 0.15, 0.7);
+  if (t.rnd() > 0.5) drum(t, at + 5 * EIGHTH, 0.25, 90, 0.09, 0.5);
 });
 
 const bassDi: StemMaker = played(7, (t, bar, at) => bassLine(t, bar, at, 0.32, 0.95));
@@ -200,8 +200,8 @@ export const STEMS: Readonly<Record<string, StemMaker>> = {
     for (const e of bar % 2 ? [1, 2, 4, 5] : [2, 5]) burst(t, at + e * EIGHTH + human(t), 0.4, 0.018, 0.9);
   }),
   stomp: played(3, (t, bar, at) => {
-    drum(t, at + human(t), 0.75, 48, 0.11, 1.4);
-    if (isRefrain(bar)) drum(t, at + 3 * EIGHTH + human(t), 0.65, 50, 0.1, 1.4);
+    drum(t, at + human(t), 0.56, 48, 0.11, 1.4);
+    if (isRefrain(bar)) drum(t, at + 3 * EIGHTH + human(t), 0.49, 50, 0.1, 1.4);
   }),
   shaker: played(4, (t, bar, at) => {
     if (bar < 2) return;
