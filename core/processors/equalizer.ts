@@ -137,6 +137,36 @@ export const equalizerSections = (params: Params, sampleRate: Hertz): readonly S
 export const bandResponse = (band: Band, params: Params, hertz: Hertz, sampleRate: Hertz): number =>
   sectionsResponse(bandSections(band, params, sampleRate), hertz, sampleRate);
 
+/** Octaves that a band alone is heard over, at least and at most. */
+const NARROWEST = 1 / 3;
+const WIDEST = 4;
+/**
+ * Settings by which what one band works on is heard by itself: a bell between the edges of its bandwidth, which is
+ * 2 asinh(1 / (2 Q)) / ln 2 octaves, a cut or a shelf of the lows below its frequency, one of the highs above.
+ */
+export function bandAlone(band: Band, params: Params): Params {
+  const hertz = valueOf(band.frequency, params);
+  const octaves = band.q ? (2 * Math.asinh(1 / (2 * valueOf(band.q, params)))) / Math.LN2 : 0;
+  const half = 2 ** (Math.min(WIDEST, Math.max(NARROWEST, octaves)) / 2);
+  const edges: Readonly<Record<Band['kind'], readonly [Hertz | null, Hertz | null]>> = {
+    lowCut: [null, hertz],
+    lowShelf: [null, hertz],
+    bell: [hertz / half, hertz * half],
+    highShelf: [hertz, null],
+    highCut: [hertz, null],
+  };
+  const [low, high] = edges[band.kind];
+  const within = (f: Hertz) => Math.min(20000, Math.max(20, f));
+  const [lowCut, highCut] = [EQUALIZER_BANDS[0]!, EQUALIZER_BANDS.at(-1)!];
+  return {
+    ...Object.fromEntries(EQUALIZER_BANDS.map((b) => [b.on.id, 0])),
+    ...(low === null ? {} : { [lowCut.on.id]: 1, [lowCut.frequency.id]: within(low), [lowCut.slope!.id]: 3 }),
+    ...(high === null
+      ? {}
+      : { [highCut.on.id]: 1, [highCut.frequency.id]: within(high), [highCut.slope!.id]: 3 }),
+  };
+}
+
 export const EQUALIZER_SECTIONS = 14;
 /** Bytes in which a cut keeps what it crosses over from. */
 const CUT_BYTES = 208;

@@ -10,6 +10,7 @@ import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
 import { fitCanvas } from '@/ui/zoneCanvas';
+import { useBandAlone } from './bandAlone';
 import { Spectrum } from './spectrum';
 import type { InsertEdit } from './useInsertEdit';
 import { say } from './texts';
@@ -69,11 +70,20 @@ function moved(i: number, hertz: number, gain: number): Record<string, number> {
   };
 }
 
+const {
+  alone,
+  begin: listen,
+  end: unlisten,
+} = useBandAlone(() => ({
+  strip: props.strip.id,
+  id: props.insert.id,
+}));
 let now: Record<string, number> | null = null;
 const drag = useDrag({
   begin(e) {
     band.value = Number((e.currentTarget as Element).getAttribute('data-band'));
     now = null;
+    if (e.shiftKey) listen(band.value);
     return band.value;
   },
   move(e, { note }) {
@@ -81,7 +91,10 @@ const drag = useDrag({
     now = moved(note, hertzAt(e.clientX - box.left), dbAt(e.clientY - box.top));
     props.edit.live(now);
   },
-  end: ({ note }) => now && props.edit.land(EQUALIZER_BANDS[note]!.name, now),
+  end({ note }) {
+    unlisten();
+    if (now) props.edit.land(EQUALIZER_BANDS[note]!.name, now);
+  },
 });
 function defaults(i: number) {
   const b = EQUALIZER_BANDS[i]!;
@@ -121,6 +134,7 @@ function key(i: number, e: KeyboardEvent) {
       [b.on.id]: isOn(b.on, props.insert.params) ? 0 : 1,
     });
   else if (what === 'default') defaults(i);
+  else if (what === 'alone') listen(i);
   else return;
   e.preventDefault();
   e.stopPropagation();
@@ -204,11 +218,13 @@ useRafFn(({ timestamp }) => {
         @focus="band = p.i"
         @wheel.prevent="width_(p.i, $event.deltaY < 0 ? 1 : -1)"
         @keydown="key(p.i, $event)"
+        @keyup="unlisten"
+        @blur="unlisten"
       >
         <title>{{ say('pDragWheelQSlope', { p: p.text }) }}</title>
         <rect class="reach" fill="transparent" stroke-width="1.5" x="-12" y="-12" width="24" height="24" />
         <rect
-          :fill="p.i === band ? 'var(--signal)' : 'var(--sheet)'"
+          :fill="p.i === alone ? 'var(--caution)' : p.i === band ? 'var(--signal)' : 'var(--sheet)'"
           :stroke="p.on ? 'var(--signal)' : 'var(--ink-soft)'"
           stroke-width="1.5"
           :stroke-dasharray="p.on ? undefined : '2 2'"

@@ -83,6 +83,7 @@ export const inserts: Feature = {
       wide: [say('widerOrFlatter'), '-', '_'],
       switch: [say('switchTheBand'), 'Enter'],
       default: [say('backToTheDefaults'), 'Backspace'],
+      alone: [say('hearTheBandAlone'), 'A'],
     }),
   ],
 };
