@@ -119,6 +119,13 @@ export function same(a: v128, b: v128): bool {
   return !v128.any_true(f32x4.ne(a, b));
 }
 
+/** Whether nothing comes in over so many bytes of the signal. */
+export function silent(bytes: usize): bool {
+  let any = v128.load(signal);
+  for (let at: usize = 16; at < bytes; at += 16) any = v128.or(any, v128.load(signal + at));
+  return !v128.any_true(v128.and(any, i32x4.splat(0x7fffffff)));
+}
+
 // Four rows of four turned into columns.
 // @ts-ignore: decorator
 @inline

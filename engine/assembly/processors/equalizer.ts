@@ -2,8 +2,8 @@
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
 import { fourSections, cascade, finish, restsOne, section, SECTION, settledOne } from '../filter';
-import { current, currentOne, loadOne, loadState, signal, storeOne, storeState } from '../lanes';
-import { frames } from '../span';
+import { current, currentOne, loadOne, loadState, signal, silent, storeOne, storeState } from '../lanes';
+import { fourBytes, frames, oneBytes } from '../span';
 
 const SECTIONS: usize = 14;
 const CUT: usize = 4;
@@ -82,7 +82,23 @@ function crossing(state: usize, kept: usize): void {
   storeState(kept + K_LEFT, left);
 }
 
+/** Whether nothing comes in and nothing is left of what came: then it sleeps, and wakes as it was when new. */
+function sleeps(asRow: bool): bool {
+  if (!silent(asRow ? oneBytes : fourBytes)) return false;
+  const zero = f32x4.splat(0);
+  for (let s: usize = 0; s < SECTIONS * 2; s++) {
+    const at = S_SECTIONS + (s << 2);
+    if (asRow ? loadOne(at) != 0 : v128.any_true(f32x4.ne(loadState(at), zero))) return false;
+  }
+  for (let kept = S_LOW; kept <= S_HIGH; kept += S_HIGH - S_LOW)
+    for (let at: usize = K_RAN; at <= K_LEFT; at += 4)
+      if (asRow) storeOne(kept + at, 0);
+      else storeState(kept + at, zero);
+  return true;
+}
+
 export function process(): void {
+  if (sleeps(false)) return;
   cut(its.lowCut, S_SECTIONS, S_LOW);
   for (let s: usize = 0; s < BANDS; s++) section(signal, its.bands + s * SECTION, S_SECTIONS + ((CUT + s) << 3));
   cut(its.highCut, S_SECTIONS + ((CUT + BANDS) << 3), S_HIGH);
@@ -122,6 +138,7 @@ export function fitsRow(): bool {
 
 /** The same for one channel alone, after `fitsRow`. */
 export function row(): void {
+  if (sleeps(true)) return;
   let k = 0;
   for (let s: usize = 0; s < SECTIONS; s++) {
     if (k < listed && load<usize>(list + (<usize>k << 3)) == paramsOf(s)) {

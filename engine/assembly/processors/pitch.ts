@@ -114,6 +114,13 @@ function frame(state: usize, window: i32, end: i32, ratio: f32, formants: f32, s
   const left = state + S_RINGS, right = left + (<usize>window << 2);
   const outLeft = right + (<usize>window << 2), outRight = outLeft + (<usize>window << 3);
   const turns = outRight + (<usize>window << 3);
+  // Of silence nothing comes.
+  let any = v128.load(left);
+  for (let at: usize = 16; at < <usize>window << 3; at += 16) any = v128.or(any, v128.load(left + at));
+  if (!v128.any_true(v128.and(any, i32x4.splat(0x7fffffff)))) {
+    memory.fill(turns, 0, <usize>half << 2);
+    return;
+  }
   for (let n = 0; n < window; n++) {
     const from = <usize>((end + n) & (window - 1)) << 2;
     const w = hann(n, window);

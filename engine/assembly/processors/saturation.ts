@@ -5,8 +5,11 @@ import { flush, powerDecibels, tanh } from '../math';
 import { fourBytes, frames, perFrame } from '../span';
 import { narrow, OVERSAMPLE_FLOATS, TIMES, widen, wide } from '../oversample';
 
-// State: 0 reduction and 4 level of the last block; 16 mean that a one-sided shape leaves; 20 and 24 powers before and behind,
+// State: 0 reduction and 4 level of the last block; 8 frames for which nothing has come in; 16 mean that a one-sided shape leaves; 20 and 24 powers before and behind,
 // 28 the gain that keeps the level, less 1; 32 the filters' memories.
+const S_QUIET: usize = 8;
+/** Once nothing has come in for so long, half a second at 192 kHz, nothing is left of what came, and it sleeps. */
+const LONG: f32 = 98304;
 const S_MEAN: usize = 16;
 const S_BEFORE: usize = 20;
 const S_BEHIND: usize = 24;
@@ -127,6 +130,15 @@ export function process(): void {
     const x = v128.load(signal + i);
     top = f32x4.pmax(top, f32x4.abs(x));
     before = f32x4.add(before, f32x4.mul(x, x));
+  }
+  const none = f32x4.eq(top, zero);
+  const quiet = v128.and(f32x4.pmin(f32x4.splat(LONG), f32x4.add(loadState(S_QUIET), f32x4.splat(<f32>frames))), none);
+  storeState(S_QUIET, quiet);
+  if (!v128.any_true(f32x4.lt(quiet, f32x4.splat(LONG)))) {
+    storeState(0, zero);
+    storeState(4, powerDecibels(zero));
+    storeState(S_MEAN, zero);
+    return;
   }
   widen(signal, S_FILTERS);
   const step = f32x4.splat(perFrame / <f32>TIMES);
