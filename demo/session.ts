@@ -44,10 +44,18 @@ export const demoSession = (): Session => ({
   tempo: { bpm: BPM, beatsPerBar: 6, beatUnit: 8 },
   sections: SECTIONS,
   strips: [
-    source('skin', 'Frame drum skin', 'Percussion', -8, 0, { ...percussion, sends: [toPlate('skin', -20)] }),
+    source('skin', 'Frame drum skin', 'Percussion', -6, 0, {
+      ...percussion,
+      trimDb: -2,
+      sends: [toPlate('skin', -20)],
+    }),
     source('rim', 'Frame drum rim', 'Percussion', -11, 0.15, { ...percussion, sends: [toPlate('rim', -12)] }),
     source('stomp', 'Stomp board', 'Percussion', -8, -0.05, { ...percussion, trimDb: 4 }),
-    source('shaker', 'Shaker', 'Percussion', -9, 0.45, { ...percussion, sends: [toPlate('shaker', -18)] }),
+    source('shaker', 'Shaker', 'Percussion', -15, 0.45, {
+      ...percussion,
+      trimDb: 6,
+      sends: [toPlate('shaker', -18)],
+    }),
     source('claps-l', 'Handclaps L', 'Percussion', -13, -0.7, {
       ...percussion,
       sends: [toPlate('claps-l', -10)],
@@ -142,7 +150,8 @@ export const demoSession = (): Session => ({
       name: 'Plate',
       family: 'Returns',
       colour: '#6fb3cf',
-      faderDb: -1,
+      trimDb: 5,
+      faderDb: -6,
       out: { to: 'main', on: true },
       inserts: [
         newInsert({

@@ -3,19 +3,14 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import type { Command } from '@core/edits/commands';
 import { apply } from '@core/edits/apply';
 import type { InsertRef } from '@core/operations/inserts';
-import { monitoredOutput, stripMap } from '@core/session/lookup';
+import { stripMap } from '@core/session/lookup';
 import type { Session } from '@core/session/types';
-import { compareExcerpts } from '@/audio/measuring';
+import { matching, outputDifference } from '@/audio/outputDifference';
 import { useNotices } from '@/ui/notices';
 import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 import { say } from './texts';
-
-/** Seconds that are measured, from a little before the playhead. */
-const SECONDS = 8;
-/** The most by which the dry sound is turned up or down. */
-const MOST_DB = 18;
 
 /** What switches inserts off, those of them that are there: their switch follows no lane meanwhile. */
 function without(session: Session, refs: readonly InsertRef[]): readonly Command[] {
@@ -47,11 +42,7 @@ export const useCompare = defineStore('compare', () => {
   const on = computed(() => refs.value.length > 0);
   let stopper: AbortController | null = null;
 
-  const gain = computed(() =>
-    dry.value && matched.value && difference.value !== null
-      ? 10 ** (Math.max(-MOST_DB, Math.min(MOST_DB, difference.value)) / 20)
-      : 1,
-  );
+  const gain = computed(() => (dry.value && matched.value ? matching(difference.value) : 1));
   watch([gain, () => transport.player], ([g, player]) => player?.setMonitorGain(g), { flush: 'sync' });
 
   useMarks().mark('dry', () => new Set(dry.value ? refs.value.map((r) => `${r.strip} ${r.id}`) : []));
@@ -66,28 +57,14 @@ export const useCompare = defineStore('compare', () => {
     const mine = (stopper = new AbortController());
     busy.value = true;
     difference.value = null;
-    const span = transport.looping && transport.loop;
-    const start = span
-      ? span.start
-      : Math.max(0, Math.min(transport.position - SECONDS / 4, transport.length - SECONDS));
-    const seconds = Math.max(1, span ? span.end - span.start : Math.min(SECONDS, transport.length - start));
     try {
-      const output = monitoredOutput(doc)?.id;
-      const result = await compareExcerpts(
-        {
-          before: apply(doc, without(doc, refs.value)).session,
-          after: doc,
-          start: Math.round(start * doc.sampleRate),
-          frames: Math.round(seconds * doc.sampleRate),
-          stems: session.stems,
-        },
-        () => {},
+      difference.value = await outputDifference(
+        apply(doc, without(doc, refs.value)).session,
+        doc,
+        session.stems,
+        transport,
         mine.signal,
       );
-      const read = (list: typeof result.before) =>
-        list.strips.find((s) => s.strip === output)?.loudness ?? null;
-      const [off, wet] = [read(result.before), read(result.after)];
-      difference.value = off === null || wet === null ? null : wet - off;
       if (difference.value === null) notices.refused(say('hereOutputSilentGoWhere'));
     } catch (error) {
       if ((error as Error).name !== 'AbortError') notices.refused(error);

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue';
 import { processorOf } from '@core/processors/registry';
+import { levelText } from '@core/levels/decibels';
 import { nameOf } from '@core/session/lookup';
+import type { Session } from '@core/session/types';
 import { applyPreset, presetMatches, presetOfInsert, presetOfStrip } from '@core/settings/preset';
 import { useNotices } from '@/ui/notices';
+import { useAudition } from './audition';
 import { usePresets, type ListedPreset } from './presets';
 import { useSession } from '@/session/session';
 import ChangePreview from '@/session/ChangePreview.vue';
@@ -48,6 +51,14 @@ const would = computed(() => {
     return { commands: [], left: [], refused: (error as Error).message };
   }
 });
+/** What the chosen preset does to a session, for the ear. */
+const heard = computed(() => {
+  const { value } = current;
+  if (!value || !would.value?.commands.length) return null;
+  const { strips, insert: id } = props;
+  return (doc: Session) => applyPreset(doc, value.preset, strips, id).commands;
+});
+const { on: listening, matched, difference, end: stopListening } = useAudition(() => heard.value);
 const target = computed(() =>
   props.strips.length === 0
     ? say('nothingPickStripsFirst')
@@ -70,6 +81,7 @@ function apply() {
   if (would.value.refused) return notices.refused(would.value.refused);
   if (!would.value.commands.length) return notices.refused(say('pickStripsFirstHave'));
   const { left } = would.value;
+  stopListening();
   if (
     !session.commit(
       say('presetNameOnTarget', { name: current.value.preset.name, target: target.value }),
@@ -109,6 +121,7 @@ function key(e: KeyboardEvent) {
       list.value?.$el.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest' }),
     );
   } else if (e.key === 'Enter') apply();
+  else if (e.key === 'l' && e.altKey) listening.value = !listening.value;
   else return;
   e.preventDefault();
 }
@@ -165,6 +178,13 @@ function key(e: KeyboardEvent) {
           <ChangePreview v-else-if="would" :commands="would.commands" :most="10" />
           <p v-for="l in would?.left ?? []" :key="l" class="caution">{{ l }}</p>
         </section>
+        <div class="row">
+          <v-switch v-model="listening" :label="say('hearIt')" :title="say('hearItTitle')" />
+          <v-switch v-model="matched" :label="say('asLoudAsNow')" :disabled="!listening" />
+          <span v-if="listening && matched && difference !== null" class="mono soft small">{{
+            say('takenBack', { by: levelText(-difference) })
+          }}</span>
+        </div>
         <div class="row">
           <v-btn variant="flat" color="primary" :disabled="!would?.commands.length" @click="apply">{{
             say('apply')
