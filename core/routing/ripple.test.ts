@@ -153,12 +153,13 @@ describe('ripple', () => {
                     : Math.max(p.leftDb ?? -999, p.rightDb ?? -999),
               }));
             let faint = false;
-            const old = new Map(paths(s).map((p) => [p.key, p.db]));
+            const old = new Map(paths(s).map((p) => [p.key, p]));
             const changes = paths(after).flatMap((p) => {
-              const was = old.get(p.key) ?? null;
+              const then = old.get(p.key);
+              const was = then?.db ?? null;
               // The trace takes what is below 1e-12 for silence.
               if (was === null && p.db === null) {
-                faint ||= !p.closed;
+                faint ||= !p.closed || then?.closed === false;
                 return [];
               }
               if ((was ?? 0) < -150 || (p.db ?? 0) < -150) {
