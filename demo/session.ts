@@ -67,16 +67,19 @@ export const demoSession = (): Session => ({
     source('bass-di', 'Bass DI', 'Bass', -9, 0, { trimDb: -2 }),
     source('bass-mic', 'Bass mic', 'Bass', -11, 0),
     source('bass-cab', 'Bass cabinet', 'Bass', -12, 0),
-    source('concertina-l', 'Concertina L', 'Keys', -11, -0.5),
+    source('concertina-l', 'Concertina L', 'Keys', -12, -0.5, { trimDb: 1 }),
     source('concertina-r', 'Concertina R', 'Keys', -13, 0.5),
-    source('fiddle-close', 'Fiddle close', 'Strings', -14, 0.3, { sends: [toSlap('fiddle-close', -16)] }),
+    source('fiddle-close', 'Fiddle close', 'Strings', -12, 0.3, {
+      trimDb: -2,
+      sends: [toSlap('fiddle-close', -16)],
+    }),
     source('fiddle-room', 'Fiddle room', 'Strings', -17, 0.35),
-    source('cittern-di', 'Cittern DI', 'Guitars', -11, -0.35),
-    source('cittern-mic', 'Cittern mic', 'Guitars', -13, -0.3),
-    source('harp-low', 'Harp low', 'Guitars', -11, -0.2),
-    source('harp-high', 'Harp high', 'Guitars', -10, 0.25, { sends: [toPlate('harp-high', -14)] }),
+    source('cittern-di', 'Cittern DI', 'Guitars', -14, -0.35, { trimDb: 3 }),
+    source('cittern-mic', 'Cittern mic', 'Guitars', -16, -0.3, { trimDb: 3 }),
+    source('harp-low', 'Harp low', 'Guitars', -14, -0.2, { trimDb: 3 }),
+    source('harp-high', 'Harp high', 'Guitars', -15, 0.25, { trimDb: 5, sends: [toPlate('harp-high', -14)] }),
     source('whistle', 'Whistle', 'Winds', -14, 0.1, { sends: [toSlap('whistle', -12)] }),
-    source('lead-voice', 'Lead voice', 'Lead', -4, 0, {
+    source('lead-voice', 'Lead voice', 'Lead', -7, 0, {
       sends: [toPlate('lead-voice', -14), toSlap('lead-voice', -16)],
       inserts: [
         newInsert({
@@ -97,11 +100,11 @@ export const demoSession = (): Session => ({
         newInsert({
           id: 'lead-comp',
           type: 'compressor',
-          params: { threshold: -17, ratio: 3, attack: 8, release: 140, knee: 8, makeUp: 1.5 },
+          params: { threshold: -17, ratio: 3, attack: 8, release: 140, knee: 8, makeUp: 4.5 },
         }),
       ],
     }),
-    source('lead-double', 'Lead double', 'Lead', -12, -0.15),
+    source('lead-double', 'Lead double', 'Lead', -15, -0.15, { trimDb: 3 }),
     source('choir-soprano', 'Choir soprano', 'Choir', -9, -0.4, {
       ...choir,
       sends: [toPlate('choir-soprano', -9)],
@@ -116,7 +119,7 @@ export const demoSession = (): Session => ({
     source('crew-2', 'Crew shouts 2', 'Choir', -12, 0),
     source('crew-3', 'Crew shouts 3', 'Choir', -12, 0.6),
     source('room-pair', 'Room pair', 'Room', -16, 0, { channels: 2 }),
-    source('harbour-waves', 'Harbour waves', 'Room', -15, 0, { channels: 2, width: 1.2 }),
+    source('harbour-waves', 'Harbour waves', 'Room', -18, 0, { trimDb: 3, channels: 2, width: 1.2 }),
     source('bell', 'Bell', 'Keys', -16, -0.55),
     source('pulse', 'Pulse', 'Triggers', -6, 0, { out: { to: 'main', on: false } }),
     newStrip({
