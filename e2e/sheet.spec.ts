@@ -89,7 +89,7 @@ test('an insert is added, edited in the inspector, bypassed, moved after the fad
   await cell(page, 'bass-di', 'pre:0').click();
   await page.getByRole('menuitem', { name: 'Reverb' }).click();
   await expect(cell(page, 'bass-di', 'pre:0')).toHaveAttribute('aria-label', 'Bass DI: Reverb');
-  const decay = page.getByRole('slider', { name: 'Decay' });
+  const decay = page.getByRole('slider', { name: 'Decay', exact: true });
   await expect(decay).toHaveAttribute('aria-valuetext', '1.8 s');
   await decay.focus();
   await page.keyboard.press('Enter');
