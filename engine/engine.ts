@@ -51,9 +51,6 @@ function merged(before: readonly Curve[], changes: PlanSteering['curves']): read
   return [...curves.values()];
 }
 
-/** The level of silence: that of the lowest power that is told from it. */
-const NOTHING_HEARD = -160;
-
 /** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. */
 const FADE_BLOCKS = 8;
 
@@ -264,11 +261,11 @@ export class Engine {
     return channels.length === 1 ? first : Math.max(first, channels[1]![0]!);
   }
 
-  /** The highest level that a level-dependent insert heard in the last block, in decibels; one that rests hears nothing. */
+  /** The highest level that a level-dependent insert heard in the last block, in decibels. */
   heard(index: number): number {
     const channels = this.live!.reductions[index]!;
-    const first = channels[0]![1]! || NOTHING_HEARD;
-    return channels.length === 1 ? first : Math.max(first, channels[1]![1]! || NOTHING_HEARD);
+    const first = channels[0]![1]!;
+    return channels.length === 1 ? first : Math.max(first, channels[1]![1]!);
   }
 
   /** How often a processor gave a value that is not finite, and was reset. */

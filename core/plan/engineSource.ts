@@ -69,8 +69,6 @@ function dispatchPage(): string {
       `export function hearsKey(code: i32): bool {\n  return ${anyOf(packed.filter((p) => p.takesKey))};\n}`,
       '/** Whether a processor is given its signal as late as its latency, and its key on time. */',
       `export function looksAhead(code: i32): bool {\n  return ${anyOf(packed.filter((p) => p.looksAhead))};\n}`,
-      '/** Whether a processor that is bypassed may forget all and rest. */',
-      `export function rests(code: i32): bool {\n  return ${anyOf(all.filter((x) => x.rests))};\n}`,
       '/** Whether the lanes that were addressed can be computed as a row. */',
       'export function fitsRow(code: i32): bool {',
       '  switch (code) {',

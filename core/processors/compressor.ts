@@ -92,7 +92,6 @@ export const compressor: Processor = {
   packed: true,
   rows: true,
   looksAhead: true,
-  rests: true,
   latency: (params, sampleRate) => framesOf(valueOf(lookAhead, params), sampleRate),
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(makeUp, params) + automatic(params)) }),
   stateBytes: () => LANE_HEADER_BYTES + 48,

@@ -37,7 +37,6 @@ export const crusher: Processor = {
   ],
   curves: [],
   packed: true,
-  rests: true,
   latency: () => 0,
   direct: () => ({ delay: 0, gain: 1 }),
   stateBytes: () => LANE_HEADER_BYTES + 16,

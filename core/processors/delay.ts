@@ -87,7 +87,6 @@ export const delay: Processor = {
     return repeats;
   },
   packed: false,
-  rests: true,
   latency: () => 0,
   direct: (params, { sampleRate, tempo }) => ({
     delay: Math.round(delaySeconds(params, tempo) * sampleRate),

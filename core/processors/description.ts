@@ -112,11 +112,6 @@ export interface Processor {
    * say, because numbers between two of them say nothing of use.
    */
   readonly leaps?: readonly string[];
-  /**
-   * Whether it does its work from the first frame on, so that a bypassed one can forget all and rest. What holds its signal back
-   * goes on, bypassed or not: it would have nothing to give at first.
-   */
-  readonly rests?: true;
   /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */

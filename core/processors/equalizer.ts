@@ -220,7 +220,6 @@ export const equalizer: Processor = {
   responseAt,
   packed: true,
   rows: true,
-  rests: true,
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
   stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8 + 2 * CUT_BYTES,

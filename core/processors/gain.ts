@@ -21,7 +21,6 @@ export const gainProcessor: Processor = {
   computes: ['Every frame is multiplied by 10^(gain/20), inverted by −1.'],
   curves: [],
   packed: false,
-  rests: true,
   latency: () => 0,
   direct: (params) => ({
     delay: 0,

@@ -54,7 +54,6 @@ export const gate: Processor = {
       Math.max(0, valueOf(threshold, params) - level) * (valueOf(ratio, params) - 1),
     ),
   packed: true,
-  rests: true,
   latency: () => 0,
   // Its quiet state is the open one: what passes it unchanged.
   direct: () => ({ delay: 0, gain: 1 }),

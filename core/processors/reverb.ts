@@ -195,7 +195,6 @@ export const reverb: Processor = {
     ];
   },
   packed: false,
-  rests: true,
   latency: () => 0,
   direct: () => null,
   tail(params, { sampleRate }, channels) {

@@ -43,7 +43,6 @@ export const stereoTool: Processor = {
   ],
   curves: [],
   packed: false,
-  rests: true,
   latency: () => 0,
   direct: (params) => ({ delay: 0, gain: 1, matrix: stereoMatrix(params) }),
   stateBytes: () => 32,

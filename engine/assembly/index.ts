@@ -5,9 +5,9 @@ import {
   METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
-import { address, allOff, clear, close, endOff, firstOf, open, partAt, throughRing, waitsForKey } from './lanes';
+import { address, close, firstOf, open, partAt, throughRing } from './lanes';
 import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
-import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne, rests } from '../../build/engine/processors';
+import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne } from '../../build/engine/processors';
 
 export { advance } from './travel';
 
@@ -122,10 +122,6 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   const late = load<i32>(op, 32);
   const bytes = <usize>channels * BLOCK_BYTES;
   const rate = load<i32>(base, H_SAMPLE_RATE);
-  const w0 = before(wetAt), w1 = after(wetAt);
-  const bent = bends(wetAt);
-  const quits = late == 0 && rests(code);
-  if (quits && w0 == 0 && w1 == 0 && !bent) return;
   let beside = dry;
   if (late > 0) beside = heldBack(buffer, channels, late, base + load<i32>(op, 36), load<i32>(op, 40));
   else memory.copy(dry, buffer, bytes);
@@ -149,8 +145,8 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
     if (!finite(beside, bytes)) memory.fill(beside, 0, bytes);
     fault(base, op, 1);
   }
-  // What is bypassed from now on forgets all, and is not computed any more.
-  if (quits && w1 == 0) memory.fill(state, 0, stateBytes);
+  const w0 = before(wetAt), w1 = after(wetAt);
+  const bent = bends(wetAt);
   if (w0 == 1 && w1 == 1 && !bent) return;
   const row = bent ? rowOf(wetAt, 0) : 0;
   for (let c: usize = 0; c < bytes; c += BLOCK_BYTES) {
@@ -170,13 +166,11 @@ function fault(base: usize, op: usize, times: i32): void {
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
   address(op + 16, base, targets, previous, current);
-  const latency = load<i32>(op, 12);
-  const quits = latency == 0 && rests(code) && !waitsForKey(count);
-  if (quits && allOff(count)) return;
   forget();
   if (anyMoves) for (let lane = 0; lane < count; lane++) consider(firstOf(lane), paramsOf(code));
   const part = max(partFrames(), finestOf(code));
   const row = count == 1 && part == 128 && fitsRow(code);
+  const latency = load<i32>(op, 12);
   open(count, hearsKey(code), row, looksAhead(code) ? latency : 0);
   if (part == 128) {
     if (!processLanes(code, row)) return;
@@ -191,8 +185,6 @@ function packed(base: usize, op: usize, targets: usize, previous: usize, current
     restore();
   }
   const faults = close(count, latency);
-  // What is bypassed from now on forgets all, and is not computed any more.
-  if (quits && endOff(count)) clear(count);
   if (faults > 0) fault(base, op, faults);
 }
 

@@ -119,32 +119,6 @@ export function same(a: v128, b: v128): bool {
   return !v128.any_true(f32x4.ne(a, b));
 }
 
-// @ts-ignore: decorator
-@inline
-function mixOf(lane: i32): usize {
-  return <usize>word(lane, 8) << 2;
-}
-/** Whether nothing of any lane is heard at the block's end. */
-export function endOff(count: i32): bool {
-  for (let lane = 0; lane < count; lane++) if (load<f32>(currentAt + mixOf(lane)) != 0) return false;
-  return true;
-}
-/** Whether nothing of any lane is heard in this block. */
-export function allOff(count: i32): bool {
-  if (!endOff(count)) return false;
-  for (let lane = 0; lane < count; lane++) if (load<f32>(previousAt + mixOf(lane)) != 0 || bends(mixOf(lane))) return false;
-  return true;
-}
-/** Whether a lane's key is held back, which goes on whatever the lane does. */
-export function waitsForKey(count: i32): bool {
-  for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0 && word(lane, 32) != 0) return true;
-  return false;
-}
-/** Has lanes forget all. */
-export function clear(count: i32): void {
-  for (let lane = 0; lane < count; lane++) memory.fill(stateOf(lane), 0, <usize>word(lane, 16));
-}
-
 /** Whether nothing comes in over so many bytes of the signal. */
 export function silent(bytes: usize): bool {
   let any = v128.load(signal);
