@@ -108,6 +108,18 @@ test('the equalizer is changed by its points: by pointer, by keys, and in the la
   await large.getByRole('switch', { name: 'High cut on' }).click();
   await saved(page);
   expect((await inserts(page, 'lead-voice'))[0]!.params.highCutOn).toBe(1);
+  // One that was not chosen before moves too; with Shift its band is heard alone meanwhile, and nothing of that is kept.
+  const other = (await large.getByRole('slider', { name: 'Bell 4', exact: true }).boundingBox())!;
+  await page.keyboard.down('Shift');
+  await page.mouse.move(other.x + other.width / 2, other.y + other.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(other.x + other.width / 2, other.y + other.height / 2 - 30, { steps: 3 });
+  await page.mouse.up();
+  await page.keyboard.up('Shift');
+  await saved(page);
+  const kept = (await inserts(page, 'lead-voice'))[0]!.params;
+  expect(kept.bell4Gain).toBeGreaterThan(2);
+  expect([kept.lowCutFrequency, kept.bell2Gain]).toEqual([90, params.bell2Gain]);
   await page.keyboard.press('Escape');
   await undoAll(page);
 });

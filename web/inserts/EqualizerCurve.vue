@@ -81,10 +81,12 @@ const {
 let now: Record<string, number> | null = null;
 const drag = useDrag({
   begin(e) {
-    band.value = Number((e.currentTarget as Element).getAttribute('data-band'));
+    // The model says what it was until it has been drawn anew.
+    const taken = Number((e.currentTarget as Element).getAttribute('data-band'));
+    band.value = taken;
     now = null;
-    if (e.shiftKey) listen(band.value);
-    return band.value;
+    if (e.shiftKey) listen(taken);
+    return taken;
   },
   move(e, { note }) {
     const box = host.value!.getBoundingClientRect();
@@ -250,6 +252,7 @@ useRafFn(({ timestamp }) => {
 <style scoped>
 .eq {
   touch-action: none;
+  user-select: none;
 }
 .point {
   outline: none;
