@@ -3,10 +3,10 @@ import * as its from '../../../build/engine/parameters/pitch';
 import { cosine, LARGEST, prepare, transform } from '../fourier';
 import { frames as count, perFrame } from '../span';
 
-// State: 0 position, 4 window that it runs with, 8 share of the shifted signal, 12 since when it shifts, 16 ratio of the last frame;
+// State: 0 position, 4 window that it runs with, 8 share of the shifted signal;
 // 20 the newest onset, 24 the one before; 28 energy of the present stretch, 32 where its sixteen forerunners are written;
 // 64 energies of those; 128 ratios of past blocks; then the rings.
-const S_POSITION: usize = 0, S_WINDOW: usize = 4, S_SHARE: usize = 8, S_SINCE: usize = 12;
+const S_POSITION: usize = 0, S_WINDOW: usize = 4, S_SHARE: usize = 8;
 const S_ONSET: usize = 20, S_BEFORE: usize = 24, S_ENERGY: usize = 28, S_STRETCH: usize = 32;
 const S_ENERGIES: usize = 64, S_RATIOS: usize = 128, S_RINGS: usize = 640;
 /** Blocks of which ratios are kept. */
@@ -233,7 +233,6 @@ export function process(
     store<i32>(state, NEVER, S_ONSET);
     store<i32>(state, NEVER, S_BEFORE);
     // What stands shifted from the first frame on is so at once.
-    store<i32>(state, ratio == 1 && ratio1 == 1 ? NEVER : -window, S_SINCE);
     store<f32>(state, ratio == 1 && ratio1 == 1 ? 0 : 1, S_SHARE);
     for (let b = 0; b < KEPT; b++) store<f32>(state + S_RATIOS + (<usize>b << 2), ratio);
   }
@@ -242,16 +241,12 @@ export function process(
   const other = channels == 2 ? buffer + 512 : buffer;
   const hop = window >> 2, mask = window - 1, outMask = 2 * window - 1;
   const stretch = max(32, window >> 6);
-  let share = load<f32>(state, S_SHARE), since = load<i32>(state, S_SINCE), energy = load<f32>(state, S_ENERGY);
+  let share = load<f32>(state, S_SHARE), energy = load<f32>(state, S_ENERGY);
   const fade: f32 = <f32>1 / f32(hop);
   for (let i = 0; i < count; i++) {
     const b = <usize>i << 2;
     ratio += step;
     const moved = i == count - 1 ? ratio1 : ratio;
-    // For how long it has been asked to shift; below nothing where it is not.
-    if (moved != 1) {
-      if (since == NEVER) since = position;
-    } else if (since > NEVER && since != NEVER + 1) since = NEVER + 1;
     const x = load<f32>(buffer + b), y = load<f32>(other + b);
     const in_ = <usize>(position & mask) << 2, out = <usize>(position & outMask) << 2;
     const dryL = load<f32>(left + in_), dryR = load<f32>(right + in_);
@@ -287,12 +282,10 @@ export function process(
         // Once nothing is shifted any more, what was turned is forgotten.
         memory.fill(outLeft, 0, <usize>window << 4);
         memory.fill(outRight + (<usize>window << 3), 0, <usize>window << 2);
-        since = NEVER;
       }
     }
   }
   store<i32>(state, position, S_POSITION);
   store<f32>(state, share, S_SHARE);
-  store<i32>(state, since, S_SINCE);
   store<f32>(state, energy, S_ENERGY);
 }

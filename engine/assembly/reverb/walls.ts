@@ -1,0 +1,115 @@
+// What stands before and beside the lines: rings, diffusers and first reflections, and how walls that move give way to others.
+import { BLOCK_BYTES } from '../../../build/engine/layout';
+import { flush } from '../math';
+import { frames, oneBytes } from '../span';
+import { G_GAINS, G_TAPS, S_LEFT, TAPS } from './state';
+
+// Where a block begins in a ring, counted in frames. One that would stand at the ring's start stands behind its end instead, and
+// is put at the start too when it is whole (see `wrap`): so no block that is read or written falls apart.
+// @ts-ignore: decorator
+@inline
+export function placeOf(position: i32, size: i32): i32 {
+  const place = position & (size - 1) & ~127;
+  return place == 0 ? size : place;
+}
+// Where the block stands that lies so many frames back.
+// @ts-ignore: decorator
+@inline
+export function back(ring: usize, place: i32, delay: i32, size: i32): usize {
+  const from = place - delay;
+  return ring + (<usize>(from < 0 ? from + size : from) << 2);
+}
+export function wrap(ring: usize, place: i32, size: i32): void {
+  if (place == size) memory.copy(ring, ring + (<usize>size << 2), BLOCK_BYTES);
+}
+// @ts-ignore: decorator
+@inline
+export function framesAt(geometry: usize, at: usize): i32 {
+  return i32(load<f32>(geometry + at));
+}
+
+// What of the old walls is heard yet, a value a frame: sixteen rows, each of which gives way in a quarter of the time, one after
+// the other, so that never much of what sounds goes through two places at once and cancels there.
+const weights: usize = memory.data(16 * 512, 16);
+export let crossing: bool = false;
+/** Bytes by which this part of the block stands behind its start. */
+export let offset: usize = 0;
+export function beginAt(bytes: usize): void {
+  offset = bytes;
+}
+
+export function weigh(state: usize, moves: f32): void {
+  const from = load<f32>(state, S_LEFT);
+  crossing = from > 0;
+  if (!crossing) return;
+  const long: f32 = moves * <f32>0.25, apart: f32 = (moves - long) / 15;
+  for (let k: usize = 0; k < 16; k++) {
+    const behind: usize = 15 - k;
+    let left: f32 = from - f32(behind) * apart;
+    for (let i: usize = 0; i < oneBytes; i += 4) {
+      left -= 1;
+      const t: f32 = min(<f32>1, max(<f32>0, left / long));
+      store<f32>(weights + (k << 9) + i, t * t * t * (<f32>10 + t * (<f32>6 * t - <f32>15)));
+    }
+  }
+  store<f32>(state, max(<f32>0, from - <f32>frames), S_LEFT);
+}
+// Between what is read at the new place and at the old one. @param row of the weights
+// @ts-ignore: decorator
+@inline
+export function across(now: v128, old: usize, at: usize, row: usize): v128 {
+  return f32x4.add(now, f32x4.mul(v128.load(weights + (row << 9) + at), f32x4.sub(v128.load(old + at), now)));
+}
+
+// One allpass in a ring of its own, in place.
+export function allpass(block: usize, ring: usize, place: i32, size: i32, length: i32, before: i32, row: usize): void {
+  const g = f32x4.splat(0.65);
+  const from = back(ring, place, length, size) + offset, old = back(ring, place, before, size) + offset;
+  const to = ring + (<usize>place << 2) + offset;
+  for (let at: usize = 0; at < oneBytes; at += 16) {
+    let delayed = v128.load(from + at);
+    if (crossing) delayed = across(delayed, old, at, row);
+    const v = flush(f32x4.sub(v128.load(block + at), f32x4.mul(delayed, g)));
+    v128.store(to + at, v);
+    v128.store(block + at, f32x4.add(delayed, f32x4.mul(v, g)));
+  }
+}
+
+// The diffused signal of both sides, and the first reflections.
+export const diffused: usize = memory.data(1024, 16);
+export const walls: usize = memory.data(1024, 16);
+const now: usize = memory.data(512, 16);
+const before: usize = memory.data(512, 16);
+
+// Adds four of a side's reflections: they come from both sides by turns.
+// @ts-ignore: decorator
+@inline
+function addFour(to: usize, taps: usize, even: usize, odd: usize, place: i32, size: i32): void {
+  const levels = taps + G_GAINS - G_TAPS;
+  const a = back(even, place, i32(load<f32>(taps)), size) + offset, b = back(odd, place, i32(load<f32>(taps, 4)), size) + offset;
+  const c = back(even, place, i32(load<f32>(taps, 8)), size) + offset, d = back(odd, place, i32(load<f32>(taps, 12)), size) + offset;
+  const ga = v128.load32_splat(levels), gb = v128.load32_splat(levels, 4);
+  const gc = v128.load32_splat(levels, 8), gd = v128.load32_splat(levels, 12);
+  for (let at: usize = 0; at < oneBytes; at += 16) {
+    const ab = f32x4.add(f32x4.mul(ga, v128.load(a + at)), f32x4.mul(gb, v128.load(b + at)));
+    const cd = f32x4.add(f32x4.mul(gc, v128.load(c + at)), f32x4.mul(gd, v128.load(d + at)));
+    v128.store(to + at, f32x4.add(v128.load(to + at), f32x4.add(ab, cd)));
+  }
+}
+export function reflect(to: usize, side: usize, geometry: usize, was: usize, left: usize, right: usize, place: i32, size: i32): void {
+  memory.fill(to, 0, oneBytes);
+  const even = side == 0 ? left : right, odd = side == 0 ? right : left;
+  for (let k: usize = 0; k < TAPS; k += 4) {
+    const taps = G_TAPS + ((side * TAPS + k) << 2);
+    if (!crossing) {
+      addFour(to, geometry + taps, even, odd, place, size);
+      continue;
+    }
+    memory.fill(now, 0, oneBytes);
+    memory.fill(before, 0, oneBytes);
+    addFour(now, geometry + taps, even, odd, place, size);
+    addFour(before, was + taps, even, odd, place, size);
+    for (let at: usize = 0; at < oneBytes; at += 16)
+      v128.store(to + at, f32x4.add(v128.load(to + at), across(v128.load(now + at), before, at, k * 3 / 4)));
+  }
+}
