@@ -17,7 +17,7 @@ const OWN = [
   /^ui\/Plot\.vue$/,
 ];
 /** The most that there may be. Lower them when there is less; they are not raised. */
-const LIMITS = { controls: 0, styles: 1560, long: 0 };
+const LIMITS = { controls: 0, styles: 1558, long: 0 };
 const LONGEST = 400;
 
 function* filesBelow(folder) {

@@ -187,7 +187,7 @@ useRafFn(({ timestamp }) => {
         <line v-for="f in GRID" :key="f" :x1="x(f)" :x2="x(f)" y1="0" :y2="height" />
         <line v-for="d in [-12, 0, 12]" :key="d" x1="0" :x2="width" :y1="y(d)" :y2="y(d)" />
       </g>
-      <g class="tick" fill="var(--ink-soft)" aria-hidden="true">
+      <g font-size="9" fill="var(--ink-soft)" aria-hidden="true">
         <text v-for="f in [100, 1000, 10000]" :key="f" :x="x(f) + 3" :y="height - 4">
           {{ f >= 1000 ? `${f / 1000}k` : f }}
         </text>
@@ -237,7 +237,8 @@ useRafFn(({ timestamp }) => {
           transform="rotate(45)"
         />
         <text
-          class="tick pointer-events-none"
+          class="pointer-events-none"
+          font-size="9"
           y="3.5"
           text-anchor="middle"
           :fill="p.i === band ? 'var(--ground)' : 'var(--ink)'"
@@ -259,8 +260,5 @@ useRafFn(({ timestamp }) => {
 }
 .point:focus-visible .reach {
   stroke: var(--signal);
-}
-.tick {
-  font-size: 9px;
 }
 </style>
