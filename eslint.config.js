@@ -28,6 +28,7 @@ const FEATURES = [
   'flow',
   'inserts',
   'machines',
+  'meters',
   'print',
   'sessions',
   'sheet',

@@ -149,17 +149,17 @@ export async function played(page: Page, seconds: number): Promise<void> {
   const from = await clock(page);
   await expect.poll(() => clock(page), { intervals: [20] }).toBeGreaterThanOrEqual(from + seconds);
 }
-/** RMS level of the main output, as the transport shows it; -Infinity when silent. */
-export async function mainRms(page: Page): Promise<number> {
-  const text = (await page.locator('.transport .meter span').textContent())!;
+/** Short-term loudness of the main output, as the transport shows it; -Infinity when silent. */
+export async function mainLoudness(page: Page): Promise<number> {
+  const text = (await page.getByTestId('loudness').textContent())!;
   const n = Number(text.split(' ')[0]!.replace('−', '-'));
   return Number.isNaN(n) ? -Infinity : n;
 }
-/** The RMS level when it has come to rest: the same twice, a second and more apart. */
-export async function steadyRms(page: Page): Promise<number> {
+/** The same when it has come to rest: alike twice, a second and more apart. */
+export async function steadyLoudness(page: Page): Promise<number> {
   let before = NaN;
   for (let i = 0; i < 15; i++) {
-    const now = await mainRms(page);
+    const now = await mainLoudness(page);
     if (Math.abs(now - before) < 0.15) return now;
     before = now;
     await page.waitForTimeout(1300);

@@ -185,15 +185,13 @@ test('a second output, on its own channels, and the one that is heard', async ({
   await page.keyboard.press('Space');
   // Nothing leads to it yet.
   await played(page, 1.2);
-  await expect(page.locator('.transport .meter span')).toContainText('−∞');
+  await expect(page.getByTestId('loudness')).toContainText('−∞');
   await pick(page, 'percussion');
   await page.keyboard.press('Shift+X');
   const dialog = page.getByRole('dialog', { name: 'Sends of 1 strip' });
   await dialog.getByLabel('Cue output').check();
   await dialog.getByRole('button', { name: 'Send', exact: true }).click();
   await page.keyboard.press('Shift+Home');
-  await expect
-    .poll(async () => (await page.locator('.transport .meter span').textContent())!)
-    .not.toContain('−∞');
+  await expect.poll(async () => (await page.getByTestId('loudness').textContent())!).not.toContain('−∞');
   await page.keyboard.press('Space');
 });

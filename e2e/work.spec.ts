@@ -13,7 +13,7 @@ import {
   clock,
   document,
   gone,
-  mainRms,
+  mainLoudness,
   newSession,
   openDemo,
   openLike,
@@ -21,7 +21,7 @@ import {
   running,
   saved,
   start,
-  steadyRms,
+  steadyLoudness,
   undoLabel,
 } from './app';
 
@@ -45,7 +45,7 @@ test('hear it: play, stop, locate, loop a section', async ({ page }) => {
   await openDemo(page);
   await page.keyboard.press('Space');
   await expect.poll(() => clock(page)).toBeGreaterThan(1);
-  await expect.poll(() => mainRms(page)).toBeGreaterThan(-50);
+  await expect.poll(() => mainLoudness(page)).toBeGreaterThan(-50);
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   const stopped = await clock(page);
@@ -128,7 +128,7 @@ test('a return: made, painted along its row post- and pre-fader, heard alone wit
   await newSession(page, 'Returns');
   await bringIn(
     page,
-    ['Fiddle', 'Whistle', 'Harp'].map((n) => ({ name: `${n}.wav`, buffer: tone('32f', 48000) })),
+    ['Fiddle', 'Whistle', 'Harp'].map((n) => ({ name: `${n}.wav`, buffer: tone('32f', 48000, 1, 30) })),
   );
   await expect(cell(page, 'harp', 'cap')).toBeVisible();
   await page.keyboard.press('Escape');
@@ -157,10 +157,10 @@ test('a return: made, painted along its row post- and pre-fader, heard alone wit
   await page.keyboard.press('d');
   await expect(cell(page, 'fiddle', 'out')).toHaveAttribute('aria-label', /dry path off/);
   await page.keyboard.press('Space');
-  await expect.poll(() => mainRms(page)).toBeGreaterThan(-60);
-  const wet = await mainRms(page);
+  await expect.poll(() => mainLoudness(page)).toBeGreaterThan(-60);
+  const wet = await mainLoudness(page);
   await page.keyboard.press('d');
-  await expect.poll(() => mainRms(page)).toBeGreaterThan(wet + 6);
+  await expect.poll(() => mainLoudness(page)).toBeGreaterThan(wet + 6);
   await page.keyboard.press('Space');
 });
 
@@ -174,8 +174,8 @@ test('a VCA: its rail, the gap between own and effective level, and less level a
   const fader = page.getByRole('slider', { name: /^VCA / });
   await expect(fader).toBeVisible();
   await page.keyboard.press('Space');
-  await expect.poll(() => mainRms(page)).toBeGreaterThan(-20);
-  const before = await steadyRms(page);
+  await expect.poll(() => mainLoudness(page)).toBeGreaterThan(-20);
+  const before = await steadyLoudness(page);
   await fader.focus();
   for (let i = 0; i < 24; i++) await page.keyboard.press('ArrowDown');
   await expect(cell(page, 'fiddle', 'level')).toHaveAttribute(
@@ -183,7 +183,7 @@ test('a VCA: its rail, the gap between own and effective level, and less level a
     /level 0 decibels, effective minus 12 decibels/,
   );
   await expect(page.locator('[data-strip="fiddle"] .ghost')).toBeVisible();
-  expect(Math.abs((await steadyRms(page)) - (before - 12))).toBeLessThan(0.5);
+  expect(Math.abs((await steadyLoudness(page)) - (before - 12))).toBeLessThan(0.5);
   await expect(undoLabel(page)).toHaveText(/level VCA/);
   // Steps that follow each other quickly are one edit; on a slow machine they may be a few.
   for (let i = 0; i < 24 && /level VCA/.test((await undoLabel(page).textContent())!); i++) {

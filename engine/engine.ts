@@ -1,6 +1,6 @@
 import type { Curve } from '../core/plan/curve';
 import type { Plan, PlanSteering } from '../core/plan/plan';
-import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
+import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
@@ -24,6 +24,10 @@ interface EngineExports {
   ): void;
   arenaStart(): number;
   measure(on: boolean): void;
+  /** Looks at what goes into an operation and comes out of it: its address, and those of two buffers; 0 looks at none. */
+  probe(op: number, left: number, right: number): void;
+  /** Where what was looked at stands: a block before the operation, a block after it. */
+  probed(): number;
   stateBytes(processor: number, sampleRate: number): number;
 }
 
@@ -41,6 +45,23 @@ export interface Batch {
 
 /** Buffer, channels, where the frames stand, highest sample: as the engine's `runMany` reads them. */
 const PORT_BYTES = 16;
+
+/** Offsets in a plan of the operation that computes an insert, and of the buffers of its left and right; null where it has none. */
+function probePlace(plan: Plan, strip: string, insert: string): readonly [number, number, number] | null {
+  const mine = (i: { readonly strip: string; readonly insert: string }) =>
+    i.strip === strip && i.insert === insert;
+  const cost = plan.costs.find((c) => c.inserts.some(mine));
+  if (!cost) return null;
+  const at = cost.op / 4;
+  if (plan.words[at] === OP.process) {
+    const left = plan.words[at + 2]!;
+    return [cost.op, left, left + (plan.words[at + 3] === 2 ? BLOCK_BYTES : 0)];
+  }
+  const buffers = cost.inserts.flatMap((i, lane) =>
+    mine(i) ? [plan.words[at + 4 + lane * LANE_WORDS]!] : [],
+  );
+  return [cost.op, buffers[0]!, buffers.at(-1)!];
+}
 
 /** Curves with some that took the place of those of the same runs, and without those that were taken away. */
 function merged(before: readonly Curve[], changes: PlanSteering['curves']): readonly Curve[] {
@@ -122,6 +143,33 @@ export class Engine {
     if (at !== undefined) this.spent[at]! += this.clock() - this.begun;
   }
 
+  private probing: readonly [strip: string, insert: string] | null = null;
+  private probeView: Float32Array | null = null;
+  /** Looks from now on at what goes into an insert and what comes out of it. */
+  probe(insert: readonly [strip: string, insert: string] | null): void {
+    this.probing = insert;
+    this.findProbe();
+  }
+  /**
+   * The last block that went into the insert that is looked at, then the one that came out of it, both sides added and halved; null
+   * where there is none in the plan.
+   */
+  get probed(): Float32Array | null {
+    const { probeView, exports } = this;
+    if (probeView?.length === 0)
+      return (this.probeView = new Float32Array(exports.memory.buffer, exports.probed(), 2 * BLOCK));
+    return probeView;
+  }
+  private findProbe() {
+    this.probeView = null;
+    const { live, probing } = this;
+    const place = live && probing ? probePlace(live.plan, ...probing) : null;
+    if (!place) return this.exports.probe(0, 0, 0);
+    const [op, left, right] = place.map((at) => live!.base + at) as [number, number, number];
+    this.exports.probe(op, left, right);
+    this.probeView = new Float32Array(this.exports.memory.buffer, this.exports.probed(), 2 * BLOCK);
+  }
+
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
   load(plan: Plan): void {
     if (this.batched) throw new Error('An engine that runs batches keeps its plan.');
@@ -149,6 +197,7 @@ export class Engine {
       this.fade = FADE_BLOCKS;
     } else seat.drive.settle(this.now);
     this.live = seat;
+    this.findProbe();
   }
 
   /** Steers the newest plan's parameters, and has others or none be moved by curves. */

@@ -6,10 +6,12 @@ import {
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
 import { address, close, firstOf, open, partAt, throughRing } from './lanes';
+import { keepProbe, probedOp } from './probe';
 import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
 import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne } from '../../build/engine/processors';
 
 export { advance } from './travel';
+export { probe, probed } from './probe';
 
 /** Bytes of a processor's state, a channel of a packed one. */
 export function stateBytes(processor: i32, sampleRate: i32): i32 {
@@ -320,12 +322,16 @@ export function run(base: usize, moves: bool): void {
       op += 12;
     } else if (code == OP_PROCESS) {
       if (measuring) tick(i32(op - base));
+      if (op == probedOp) keepProbe(0);
       process(base, op, targets, previous, current);
+      if (op == probedOp) keepProbe(BLOCK_BYTES);
       if (measuring) tick(-i32(op - base));
       op += 44;
     } else if (code == OP_LANES) {
       if (measuring) tick(i32(op - base));
+      if (op == probedOp) keepProbe(0);
       packed(base, op, targets, previous, current);
+      if (op == probedOp) keepProbe(BLOCK_BYTES);
       if (measuring) tick(-i32(op - base));
       op += 208;
     } else if (code == OP_TAKE) {

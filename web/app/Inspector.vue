@@ -12,6 +12,7 @@ const panels = features()
 const shown = computed(() => panels.filter((p) => p.tab === inspector.tab));
 const TABS: readonly (readonly [Panel['tab'], string])[] = [
   ['strip', say('strip')],
+  ['meters', say('meters')],
   ['trace', say('trace')],
   ['ripple', say('ripple')],
   ['session', say('session')],
@@ -35,5 +36,10 @@ const TABS: readonly (readonly [Panel['tab'], string])[] = [
 }
 .v-tabs {
   margin: 0 0 8px -8px;
+}
+.v-tab.v-btn {
+  padding: 0 5px;
+  font-size: 12px;
+  min-width: 0;
 }
 </style>

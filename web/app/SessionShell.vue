@@ -42,6 +42,7 @@ const view = computed(() => views().find((v) => v.name === route.name));
 const filled = computed(() => session.document?.strips.some((s) => s.kind === 'source') ?? false);
 const has = (what: 'inspector' | 'picks') => filled.value && view.value?.around?.includes(what);
 const bars = features().flatMap((f) => f.bars ?? []);
+const trays = features().flatMap((f) => f.trays ?? []);
 
 watch(
   () => props.id,
@@ -97,6 +98,7 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
           <div v-else class="room flex-0-0 border-s" />
         </template>
       </div>
+      <template v-if="drawn"><component :is="tray" v-for="(tray, i) in trays" :key="i" /></template>
       <TransportBar />
       <!-- There from the first moment: what is typed right after its key is meant for it. -->
       <Palette />

@@ -5,6 +5,7 @@ import { findings } from '@/findings/feature';
 import { flow } from '@/flow/feature';
 import { inserts } from '@/inserts/feature';
 import { machines } from '@/machines/feature';
+import { meters } from '@/meters/feature';
 import { sessions } from '@/sessions/feature';
 import { sheet } from '@/sheet/feature';
 import { strip } from '@/strip/feature';
@@ -18,6 +19,7 @@ export const FEATURES: readonly Feature[] = [
   strip,
   automation,
   answers,
+  meters,
   sheet,
   flow,
   surface,

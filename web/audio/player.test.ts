@@ -37,6 +37,7 @@ const workers = vi.hoisted(() => {
 });
 vi.mock('./feeder.worker?worker', () => ({ default: workers.named('feeder') }));
 vi.mock('./plan.worker?worker', () => ({ default: workers.named('keeper') }));
+vi.mock('./meters.worker?worker', () => ({ default: workers.named('meters') }));
 vi.mock('./worklet.ts?worker&url', () => ({ default: 'worklet.js' }));
 const { Player } = await import('./player');
 
@@ -239,7 +240,9 @@ describe('the live engine', () => {
   });
   it('plays with another buffer on a context of its own, and keeps what was looked at and measured', async () => {
     await player.start();
-    player.look('bus');
+    player.live.watch('bus');
+    player.probe.look({ strip: 'bus', insert: 'x' });
+    player.setMono(true);
     player.measure(true);
     player.setMonitorGain(0.5);
     const [feeder, keeper] = [latest('feeder'), latest('keeper')];
@@ -251,8 +254,9 @@ describe('the live engine', () => {
     expect(FakeContext.made[1]!.options.latencyHint).toBe(0.08);
     const passed = kept().flatMap((m) => (m.type === 'pass' ? [m.message] : []));
     expect(passed).toEqual([
-      { type: 'tap', strip: 'bus' },
-      { type: 'monitor', gain: 0.5 },
+      { type: 'taps', taps: [{ strip: 'bus', serial: 1 }, ...Array(15).fill(null)] },
+      { type: 'probe', strip: 'bus', insert: 'x' },
+      { type: 'monitor', gain: 0.5, mono: true },
       { type: 'measure', on: true },
     ]);
     expect(withDelta(null, sessions()[0]!.delta!)).toEqual(session);

@@ -7,10 +7,12 @@ import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
 import type { FeederMessage, FeedSource } from './feeder';
 import FeederWorker from './feeder.worker?worker';
+import { LiveMeters } from './liveMeters';
 import { Paced } from '@/ui/pace';
 import type { Planned, PlanWorkerMessage } from './plan.worker';
 import PlanWorker from './plan.worker?worker';
 import type { Wiring } from './planKeeper';
+import { Probe } from './probe';
 import {
   sharedBytes,
   CONTROL,
@@ -22,9 +24,6 @@ import {
   METER_SLOT_FLOATS,
   METER_SLOTS,
   ringBytes,
-  TAP_BYTES,
-  TAP_FRAMES,
-  TAP_HEADER_BYTES,
   type Cue,
 } from './shared';
 import type { WorkletMessage, WorkletOptions } from './worklet';
@@ -84,17 +83,17 @@ export class Player {
   private readonly controlMemory = sharedBytes(CONTROL_WORDS * 4);
   private readonly meterMemory = sharedBytes(METER_SLOTS * METER_SLOT_FLOATS * 4);
   private readonly dynamicsMemory = sharedBytes(DYNAMICS_SLOTS * DYNAMICS_SLOT_FLOATS * 4);
-  private readonly tapMemory = sharedBytes(TAP_BYTES);
   readonly dynamics = new Float32Array(this.dynamicsMemory);
   private readonly costMemory = sharedBytes(COST_SLOTS * 8);
   private readonly costs = new Float64Array(this.costMemory);
   private measuring = false;
   private serial = 0;
-  private readonly tapCount = new Int32Array(this.tapMemory, 0, 1);
-  private readonly tapRing = new Float32Array(this.tapMemory, TAP_HEADER_BYTES, TAP_FRAMES);
   private readonly dynamicsSlots = new Map<string, number>();
-  private tapped: string | null = null;
+  /** Meters of strips that are looked at, and the spectrum of an insert's input and output. */
+  readonly live = new LiveMeters((m) => this.node && this.tell(m));
+  readonly probe = new Probe((m) => this.node && this.tell(m));
   private monitorGain = 1;
+  private mono = false;
   readonly control = new Int32Array(this.controlMemory);
   readonly meters = new Float32Array(this.meterMemory);
   private readonly slots = new Map<string, number>();
@@ -181,21 +180,18 @@ export class Player {
     return slot * DYNAMICS_SLOT_FLOATS;
   }
 
-  /** Looks at the signal of a strip, after its fader, inserts and pan. */
-  look(strip: string | null): void {
-    this.tapped = strip;
-    if (this.node) this.tell({ type: 'tap', strip });
-  }
-  /** The last frames of the strip that is looked at, both sides added. @param into as many as are wanted, at most TAP_FRAMES */
-  looked(into: Float32Array): void {
-    const end = Atomics.load(this.tapCount, 0);
-    for (let i = 0; i < into.length; i++) into[i] = this.tapRing[(end - into.length + i) & (TAP_FRAMES - 1)]!;
-  }
-
   /** A factor on what is played, so that two settings are compared at one loudness. */
   setMonitorGain(gain: number): void {
     this.monitorGain = gain;
-    if (this.node) this.tell({ type: 'monitor', gain });
+    this.tellMonitor();
+  }
+  /** Plays the monitored output in mono, or as it is. */
+  setMono(on: boolean): void {
+    this.mono = on;
+    this.tellMonitor();
+  }
+  private tellMonitor() {
+    if (this.node) this.tell({ type: 'monitor', gain: this.monitorGain, mono: this.mono });
   }
 
   /** Measures in the audio thread what each processor takes, or no more. */
@@ -244,7 +240,8 @@ export class Player {
       control: this.controlMemory,
       meters: this.meterMemory,
       dynamics: this.dynamicsMemory,
-      tap: this.tapMemory,
+      taps: this.live.taps,
+      probe: this.probe.memory,
       costs: this.costMemory,
     };
     // A device of more than two channels takes every output on its own pair.
@@ -271,8 +268,9 @@ export class Player {
     this.context = context;
     this.node = node;
     this.bring();
-    if (this.tapped) this.look(this.tapped);
-    if (this.monitorGain !== 1) this.setMonitorGain(this.monitorGain);
+    this.live.begin(session.sampleRate);
+    this.probe.again();
+    if (this.monitorGain !== 1 || this.mono) this.tellMonitor();
     if (this.measuring) this.measure(true);
   }
 
@@ -384,6 +382,7 @@ export class Player {
     this.gapsBefore = this.gaps ?? NO_GAPS;
     this.feeder?.terminate();
     this.keeper?.terminate();
+    this.live.end();
     this.node?.disconnect();
     await this.context?.close().catch(() => {});
     this.context = this.node = this.feeder = this.keeper = null;

@@ -71,10 +71,33 @@ export const DYNAMICS_SLOT_FLOATS = 2;
 export const COST_SLOTS = 1024;
 export const COST_WHOLE = COST_SLOTS - 1;
 
-/** The signal of one strip that is looked at: a ring of frames, both sides added, after the count of frames written. */
-export const TAP_FRAMES = 8192;
-export const TAP_HEADER_BYTES = 8;
-export const TAP_BYTES = TAP_HEADER_BYTES + TAP_FRAMES * 4;
+/** Strips whose signal is metered at a time. */
+export const TAPS = 16;
+/** Samples of a tap's ring, of one or two channels: two thirds of a second at least, at 48 kHz. */
+export const TAP_SAMPLES = 65536;
+/** Words before each tap's samples: how many frames were written, of which tap they are, channels. */
+export const TAP = { frames: 0, serial: 1, channels: 2 } as const;
+export const TAP_WORDS = 4;
+export const TAPS_BYTES = TAPS * (TAP_WORDS + TAP_SAMPLES) * 4;
+export interface TapViews {
+  readonly head: Int32Array;
+  /** Interleaved frames; the newest stands before `frames`. */
+  readonly audio: Float32Array;
+}
+export const tapViews = (memory: SharedArrayBuffer): readonly TapViews[] =>
+  Array.from({ length: TAPS }, (_, i) => ({
+    head: new Int32Array(memory, i * TAP_WORDS * 4, TAP_WORDS),
+    audio: new Float32Array(memory, (TAPS * TAP_WORDS + i * TAP_SAMPLES) * 4, TAP_SAMPLES),
+  }));
+
+/** What goes into an insert and what comes out of it, both sides added: a ring each, after the count of frames written. */
+export const PROBE_FRAMES = 8192;
+export const PROBE_HEADER_BYTES = 8;
+export const PROBE_BYTES = PROBE_HEADER_BYTES + 2 * PROBE_FRAMES * 4;
+export const probeViews = (memory: SharedArrayBuffer) => ({
+  count: new Int32Array(memory, 0, 1),
+  rings: [0, 1].map((i) => new Float32Array(memory, PROBE_HEADER_BYTES + i * PROBE_FRAMES * 4, PROBE_FRAMES)),
+});
 
 export interface Cue {
   /** Frames. */

@@ -67,6 +67,13 @@ export const useTransport = defineStore('transport', () => {
     }
   }
   watch(
+    () => settings.meterScale,
+    (scale) => player.value?.live.setScale(scale),
+  );
+  /** Whether the monitored output is heard in mono. */
+  const mono = ref(false);
+  watch(mono, (on) => player.value?.setMono(on));
+  watch(
     () => settings.buffer,
     () => {
       gapsAtChoice.value = gaps.value?.times ?? 0;
@@ -132,6 +139,8 @@ export const useTransport = defineStore('transport', () => {
       tell,
     });
     player.value = new Player(bufferMs(), () => session.heard);
+    player.value.live.setScale(settings.meterScale);
+    mono.value = false;
     gapsAtChoice.value = 0;
     player.value.update(session.stems);
     position.value = 0;
@@ -259,6 +268,7 @@ export const useTransport = defineStore('transport', () => {
     gaps,
     late,
     longerBuffer,
+    mono,
     length,
     rate,
     attach,

@@ -11,12 +11,16 @@ import {
   ringNext,
   ringViews,
   RING_FRAMES,
-  TAP_FRAMES,
-  TAP_HEADER_BYTES,
+  probeViews,
+  PROBE_FRAMES,
+  TAP,
+  TAP_SAMPLES,
+  tapViews,
   songAt,
   untilJump,
   type Cue,
   type RingViews,
+  type TapViews,
 } from './shared';
 
 declare const registerProcessor: (name: string, processor: unknown) => void;
@@ -48,20 +52,32 @@ export type WorkletMessage =
   | { readonly type: 'listen'; readonly port: MessagePort }
   | { readonly type: 'roll'; readonly generation: number }
   | { readonly type: 'halt' }
-  /** The strip whose signal is looked at. */
-  | { readonly type: 'tap'; readonly strip: string | null }
-  /** A factor on all that is played, so that two settings are compared at one loudness. */
-  | { readonly type: 'monitor'; readonly gain: number }
+  /** The strips whose signals are metered, by the place of their taps. */
+  | { readonly type: 'taps'; readonly taps: readonly (Tapped | null)[] }
+  /** The insert whose input and output are looked at. */
+  | { readonly type: 'probe'; readonly strip: string; readonly insert: string | null }
+  /**
+   * A factor on all that is played, so that two settings are compared at one loudness; and whether the monitored output is played in
+   * mono.
+   */
+  | { readonly type: 'monitor'; readonly gain: number; readonly mono: boolean }
   /** Whether what each processor takes is measured. */
   | { readonly type: 'measure'; readonly on: boolean }
   | { readonly type: 'clearPeaks' };
+
+export interface Tapped {
+  readonly strip: string;
+  /** A number of its own, so that what was heard of another is told from it. */
+  readonly serial: number;
+}
 
 export interface WorkletOptions {
   readonly module: WebAssembly.Module;
   readonly control: SharedArrayBuffer;
   readonly meters: SharedArrayBuffer;
   readonly dynamics?: SharedArrayBuffer;
-  readonly tap?: SharedArrayBuffer;
+  readonly taps?: SharedArrayBuffer;
+  readonly probe?: SharedArrayBuffer;
   readonly costs?: SharedArrayBuffer;
 }
 
@@ -85,12 +101,17 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly dynamics: Float32Array | null;
   private dynamicsOf: Readonly<Record<string, number>> = {};
   private dynamicsSlots: readonly number[] = [];
-  private readonly tap: Float32Array | null;
-  private readonly tapCount: Int32Array | null;
-  private tapped: string | null = null;
-  private tapMeter = -1;
+  private readonly taps: readonly TapViews[];
+  private tapped: readonly (Tapped | null)[] = [];
+  /** The plan's meter of each tap; -1 where it has none. */
+  private tapMeters: number[] = [];
+  private readonly probe: ReturnType<typeof probeViews> | null;
+  private probed: readonly [strip: string, insert: string] | null = null;
   private monitor = 1;
   private monitorWas = 1;
+  /** How far the monitored output is in mono, 0..1, and where that goes. */
+  private mono = 0;
+  private monoTo = 0;
   private outputs: readonly PlayedOutput[] = [];
   /** First channel of each capture of the plan that runs; -1 where it is not played. */
   private leaves: number[] = [];
@@ -111,11 +132,11 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   constructor(options: { processorOptions: WorkletOptions }) {
     super();
-    const { module, control, meters, dynamics, tap, costs } = options.processorOptions;
+    const { module, control, meters, dynamics, taps, probe, costs } = options.processorOptions;
     this.costs = costs ? new Float64Array(costs) : null;
     this.dynamics = dynamics ? new Float32Array(dynamics) : null;
-    this.tap = tap ? new Float32Array(tap, TAP_HEADER_BYTES, TAP_FRAMES) : null;
-    this.tapCount = tap ? new Int32Array(tap, 0, 1) : null;
+    this.taps = taps ? tapViews(taps) : [];
+    this.probe = probe ? probeViews(probe) : null;
     this.engine = new Engine(module);
     this.control = new Int32Array(control);
     this.meters = new Float32Array(meters);
@@ -138,11 +159,16 @@ class EngineProcessor extends AudioWorkletProcessor {
     else if (m.type === 'roll') this.wanted = m.generation;
     else if (m.type === 'halt') this.wanted = 0;
     else if (m.type === 'listen') this.listen(m.port);
-    else if (m.type === 'monitor') this.monitor = m.gain;
-    else if (m.type === 'measure') this.measure(m.on);
-    else if (m.type === 'tap') {
-      this.tapped = m.strip;
-      this.findTap();
+    else if (m.type === 'monitor') {
+      this.monitor = m.gain;
+      this.monoTo = m.mono ? 1 : 0;
+    } else if (m.type === 'measure') this.measure(m.on);
+    else if (m.type === 'taps') {
+      this.tapped = m.taps;
+      this.findTaps();
+    } else if (m.type === 'probe') {
+      this.probed = m.insert === null ? null : [m.strip, m.insert];
+      this.engine.probe(this.probed);
     } else this.engine.clearPeaks();
   }
 
@@ -167,8 +193,40 @@ class EngineProcessor extends AudioWorkletProcessor {
     Atomics.store(this.control, CONTROL.costPlan, this.adopted!.serial ?? 0);
   }
 
-  private findTap() {
-    this.tapMeter = this.adopted?.meters.findIndex((m) => m.strip === this.tapped) ?? -1;
+  private findTaps() {
+    const meters = this.adopted?.meters ?? [];
+    this.tapMeters = this.tapped.map((t) => (t ? meters.findIndex((m) => m.strip === t.strip) : -1));
+    this.tapMeters.forEach((meter, i) => {
+      const head = this.taps[i]?.head;
+      if (!head) return;
+      if (meter >= 0) Atomics.store(head, TAP.channels, meters[meter]!.channels);
+      Atomics.store(head, TAP.serial, meter < 0 ? 0 : this.tapped[i]!.serial);
+    });
+  }
+  /** Writes what the metered strips gave in the last block. */
+  private fillTaps() {
+    for (let t = 0; t < this.tapMeters.length; t++) {
+      const meter = this.tapMeters[t]!;
+      const tap = this.taps[t];
+      if (meter < 0 || !tap) continue;
+      const { head, audio } = tap;
+      const channels = head[TAP.channels]!;
+      const at = head[TAP.frames]!;
+      for (let c = 0; c < channels; c++) {
+        const signal = this.engine.signal(meter, c);
+        for (let i = 0; i < BLOCK; i++) audio[((at + i) * channels + c) & (TAP_SAMPLES - 1)] = signal[i]!;
+      }
+      Atomics.store(head, TAP.frames, (at + BLOCK) | 0);
+    }
+  }
+  private fillProbe() {
+    const heard = this.probe && this.engine.probed;
+    if (!heard) return;
+    const { count, rings } = this.probe!;
+    const at = count[0]!;
+    for (let k = 0; k < 2; k++)
+      for (let i = 0; i < BLOCK; i++) rings[k]![(at + i) & (PROBE_FRAMES - 1)] = heard[k * BLOCK + i]!;
+    Atomics.store(count, 0, (at + BLOCK) | 0);
   }
 
   /** Finds rings and meter slots for the plan that the engine runs now; it may have let one wait. */
@@ -184,7 +242,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.channels = plan.sources.map((s) => s.channels);
     this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
     this.dynamicsSlots = plan.reductions.map((r) => this.dynamicsOf[`${r.strip} ${r.insert}`] ?? -1);
-    this.findTap();
+    this.findTaps();
     if (this.measuring) this.measure(true);
     this.leaves = plan.captures.map((c, k) =>
       k === 0 ? 0 : (this.outputs.find((o) => o.strip === c.strip)?.channel ?? -1),
@@ -250,6 +308,17 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.engine.seek(this.cue.loopStart, false, at);
   }
 
+  /** Brings a block of the monitored output to mono, or back, within 21 ms at 48 kHz. */
+  private narrow(left: Float32Array, right: Float32Array) {
+    const step = 1 / (8 * BLOCK);
+    for (let i = 0; i < BLOCK; i++) {
+      this.mono += Math.max(-step, Math.min(step, this.monoTo - this.mono));
+      const half = (this.mono * (left[i]! - right[i]!)) / 2;
+      left[i]! -= half;
+      right[i]! += half;
+    }
+  }
+
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const plan = this.engine.plan;
     if (!plan) return true;
@@ -275,6 +344,7 @@ class EngineProcessor extends AudioWorkletProcessor {
           left[i]! *= g;
           right[i]! *= g;
         }
+      if (k === 0 && (this.mono > 0 || this.monoTo > 0)) this.narrow(left, right);
     }
     this.monitorWas = this.monitor;
     if (this.playing !== 0) this.clock += BLOCK;
@@ -297,13 +367,8 @@ class EngineProcessor extends AudioWorkletProcessor {
         this.dynamics[slot] = this.engine.reduction(r);
         this.dynamics[slot + 1] = this.engine.heard(r);
       }
-    if (this.tap && this.tapMeter >= 0) {
-      const left = this.engine.signal(this.tapMeter, 0);
-      const right = this.engine.signal(this.tapMeter, plan.meters[this.tapMeter]!.channels - 1);
-      const at = Atomics.load(this.tapCount!, 0);
-      for (let i = 0; i < BLOCK; i++) this.tap[(at + i) & (TAP_FRAMES - 1)] = 0.5 * (left[i]! + right[i]!);
-      Atomics.store(this.tapCount!, 0, at + BLOCK);
-    }
+    this.fillTaps();
+    this.fillProbe();
     const took = now() - begun;
     if (took > this.worst) this.worst = took;
     if ((took - UNSURE) * sampleRate > BLOCK * 1000) Atomics.add(this.control, CONTROL.overruns, 1);

@@ -65,7 +65,7 @@ export interface View {
 
 /** What the inspector shows under a tab; several features may share one. */
 export interface Panel {
-  readonly tab: 'strip' | 'trace' | 'ripple' | 'session' | 'load';
+  readonly tab: 'strip' | 'meters' | 'trace' | 'ripple' | 'session' | 'load';
   readonly component: Component | Lazy;
   /** Its place among those under the same tab; 0 where it is left out. */
   readonly rank?: number;
@@ -82,6 +82,8 @@ export interface Feature {
   readonly panels?: readonly Panel[];
   /** Bars at the foot of the views with picks, each there when it has something to say. */
   readonly bars?: readonly Component[];
+  /** Rows at the foot of every view, each there when it has something to show. */
+  readonly trays?: readonly Component[];
   /** Keys of a part of the page that holds the keyboard: they are listed and can be changed like all others. */
   readonly keys?: () => readonly KeyScope[];
 }

@@ -142,36 +142,46 @@ function key(i: number, e: KeyboardEvent) {
   e.stopPropagation();
 }
 
-// — the spectrum behind it —
+// — the spectra behind it: what goes in, and what comes out —
 
 watch(
-  () => [transport.player, props.strip.id] as const,
-  ([player, strip]) => player?.look(strip),
+  () => [transport.player, props.strip.id, props.insert.id] as const,
+  ([player, strip, insert]) => player?.probe.look({ strip, insert }),
   { immediate: true },
 );
-onBeforeUnmount(() => transport.player?.look(null));
-const spectrum = new Spectrum();
+onBeforeUnmount(() => transport.player?.probe.look(null));
+const spectra = { before: new Spectrum(), after: new Spectrum() };
 let last = 0;
-useRafFn(({ timestamp }) => {
-  const el = canvas.value;
-  const player = transport.player;
-  if (!el || !width.value || timestamp - last < 30) return;
-  last = timestamp;
-  const g = fitCanvas(el, width.value, props.height);
-  if (!player?.started) return;
-  player.looked(spectrum.frames);
+/** The outline of a spectrum, from the foot at the left to the foot at the right. */
+function outline(g: CanvasRenderingContext2D, which: 'before' | 'after') {
+  const spectrum = spectra[which];
+  transport.player!.probe.read(which, spectrum.frames);
   spectrum.update(0.9);
   g.beginPath();
-  g.moveTo(0, props.height);
+  g.moveTo(-2, props.height + 2);
   for (let px = 0; px <= width.value; px += 2) {
     const level = spectrum.between(hertzAt(px - 1), hertzAt(px + 1), rate.value);
     // Tilted by 3 dB an octave, so that an even mix lies level; from -90 to 0 dB.
     const tilted = level + 3 * Math.log2(hertzAt(px) / 1000);
     g.lineTo(px, props.height * Math.min(1, Math.max(0, -tilted / 90)));
   }
-  g.lineTo(width.value, props.height);
-  g.fillStyle = getComputedStyle(el).getPropertyValue('--rule');
+  g.lineTo(width.value + 2, props.height + 2);
+}
+useRafFn(({ timestamp }) => {
+  const el = canvas.value;
+  if (!el || !width.value || timestamp - last < 30) return;
+  last = timestamp;
+  const g = fitCanvas(el, width.value, props.height);
+  if (!transport.player?.started) return;
+  const style = getComputedStyle(el);
+  outline(g, 'after');
+  g.fillStyle = style.getPropertyValue('--rule');
   g.fill();
+  outline(g, 'before');
+  g.setLineDash([2, 2]);
+  g.strokeStyle = style.getPropertyValue('--send');
+  g.stroke();
+  g.setLineDash([]);
 });
 </script>
 
@@ -191,6 +201,7 @@ useRafFn(({ timestamp }) => {
         <text v-for="f in [100, 1000, 10000]" :key="f" :x="x(f) + 3" :y="height - 4">
           {{ f >= 1000 ? `${f / 1000}k` : f }}
         </text>
+        <text :x="width - 3" y="10" text-anchor="end" fill="var(--send)">{{ say('dashedBefore') }}</text>
         <text v-for="d in [-12, 12]" :key="d" x="2" :y="y(d) - 2">{{ d > 0 ? '+' : '−' }}12</text>
       </g>
       <polyline fill="none" stroke="var(--ink-soft)" :points="own" />

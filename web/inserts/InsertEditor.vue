@@ -69,6 +69,11 @@ const more = (e: MouseEvent) =>
       },
       { label: say('presetsOfItsKind'), run: presets },
       {
+        label: say('keepInViewOrNoMore'),
+        disabled: !processor.value.levelDependent,
+        run: () => commands.run('keepReduction', { refs: [here.value] }),
+      },
+      {
         label: say('moveReturn'),
         disabled: props.strip.kind === 'output',
         run: () => commands.run('moveToReturn', { refs: [here.value] }),

@@ -9,6 +9,12 @@ export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, 
 /** Milliseconds that a device may be given ahead. */
 export const BUFFERS = [10, 20, 50, 100, 200] as const;
 
+/** A meter that stays in view: of a strip, or of one of its inserts. */
+export interface KeptMeter {
+  readonly strip: string;
+  readonly insert?: string;
+}
+
 /** What this person likes, kept in this browser. */
 export const useSettings = defineStore('settings', () => {
   const theme = useStorage<'night' | 'day'>('zonula.theme', 'night');
@@ -30,6 +36,10 @@ export const useSettings = defineStore('settings', () => {
     together: useStorage<'by' | 'to' | 'alone'>('zonula.together', 'by'),
     /** Milliseconds that the device is given ahead: more bridge longer gaps, less is heard sooner. */
     buffer: useStorage('zonula.buffer', 20),
+    /** The scale of meters: see `METER_SCALES`. */
+    meterScale: useStorage('zonula.meterScale', 'digital'),
+    /** Meters that stay in view, by session. */
+    kept: useStorage<Record<string, KeptMeter[]>>('zonula.kept', {}),
     foldedRows: useStorage<string[]>('zonula.foldedRows', []),
     /** The profile that a device was given last, by the name of its port. */
     portProfiles: useStorage<Record<string, string>>('zonula.portProfiles', {}),

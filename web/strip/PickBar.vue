@@ -43,6 +43,8 @@ const PICKS = ['pickFamily', 'pickKind', 'pickColour', 'pickFeeds'];
 const MORE = [
   'trace',
   'ripple',
+  'meters',
+  'keepMeters',
   'autoModes',
   'autoShow',
   'returnAs',

@@ -93,4 +93,13 @@ export class FakePlayer {
     this.calls.push('close');
   }
   setMonitorGain() {}
+  setMono(on: boolean) {
+    this.calls.push(on ? 'mono' : 'stereo');
+  }
+  readonly live = {
+    setScale: (id: string) => void this.calls.push(`scale ${id}`),
+    watch: () => () => {},
+    read: () => null,
+    restart: () => void this.calls.push('measure anew'),
+  };
 }

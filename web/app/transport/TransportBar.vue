@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { mdiPlay, mdiStop } from '@mdi/js';
-import { useElementSize, useRafFn } from '@vueuse/core';
+import { useElementSize } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
-import { decibelsOf } from '@core/levels/decibels';
-import { travelOf } from '@core/levels/faderLaw';
+import { levelText } from '@core/levels/decibels';
+import { meterScale } from '@core/metering/scales';
 import { monitoredOutput } from '@core/session/lookup';
 import { barText, clockText } from '@core/session/time';
 import { OVERVIEW_PEAKS_PER_SECOND, useOverview } from '@/audio/overview';
@@ -11,8 +11,11 @@ import { useSession } from '@/session/session';
 import { useCommands } from '@/commands/commands';
 import { keyShown } from '@/commands/keys';
 import { useDrag } from '@/ui/drag';
-import { Painted } from '@/ui/painted';
+import { barColours, paintLevelBars } from '@/ui/levelBars';
+import { useZoneCanvas } from '@/ui/zoneCanvas';
 import { useSettings } from '@/session/settings';
+import { useLiveMeter } from '@/audio/useLiveMeter';
+import { usePick } from '@/session/pick';
 import { useTransport } from '@/audio/transport';
 import { say } from '../texts';
 
@@ -20,6 +23,7 @@ const session = useSession();
 const transport = useTransport();
 const settings = useSettings();
 const commands = useCommands();
+const pick = usePick();
 const busy = computed(() => {
   const percent = (share: number) => `${Math.round(share * 100)} %`;
   return say('audioThreadBusyPercentTime', {
@@ -111,56 +115,51 @@ function key(e: KeyboardEvent) {
 const loopShown = computed(() => drawn.value ?? transport.loop);
 
 // — main meter —
+const METER_WIDTH = 132;
+const METER_HEIGHT = 18;
+const main = computed(() => (session.document ? (monitoredOutput(session.document) ?? null) : null));
+const reading = useLiveMeter(() => main.value?.id);
+const scale = computed(() => meterScale(settings.meterScale));
 const peakText = ref('−∞');
-const rmsText = ref('−∞');
-let held = 0;
-let heldAt = 0;
-const painted = new Painted();
-useRafFn(({ timestamp }) => {
-  const el = meter.value;
-  const player = transport.player;
-  const main = session.document && monitoredOutput(session.document);
-  if (!el || !main) return;
-  const scale = devicePixelRatio;
-  const w = Math.round(el.clientWidth * scale);
-  const h = Math.round(el.clientHeight * scale);
-  const meters = player?.started ? player.meters : null;
-  const first = meters ? player!.slot(main.id) : 0;
-  const note = painted.begin();
-  for (const value of [el, w, h, scale, settings.theme, main.channels, meters]) note(value);
-  for (let c = 0; meters && c < main.channels; c++) {
-    note(meters[first + c * 4]);
-    note(meters[first + c * 4 + 1]);
-  }
-  if (!painted.other && held === 0) return;
-  if (el.width !== w || el.height !== h) {
-    el.width = w;
-    el.height = h;
-  }
-  const g = el.getContext('2d')!;
-  g.clearRect(0, 0, w, h);
-  const bar = Math.floor(h / 2) - scale;
-  let highest = 0;
-  let square = 0;
-  for (let c = 0; c < main.channels; c++) {
-    g.fillStyle = colour('--well');
-    g.fillRect(0, c * (bar + 2 * scale), w, bar);
-    if (!meters) continue;
-    const base = first + c * 4;
-    const peak = meters[base]!;
-    highest = Math.max(highest, peak);
-    square += meters[base + 1]! / main.channels;
-    g.fillStyle = peak > 1 ? colour('--alert') : colour('--signal');
-    g.fillRect(0, c * (bar + 2 * scale), travelOf(decibelsOf(peak)) * w, bar);
-  }
-  if (highest > held || timestamp - heldAt > 1000) {
-    held = highest;
-    heldAt = timestamp;
-    peakText.value = text(decibelsOf(held));
-    rmsText.value = text(decibelsOf(Math.sqrt(square)));
-  }
+const loudnessText = ref('−∞');
+/** Milliseconds between two texts, and for which a peak is held. */
+const PACE = 250;
+const HELD = 1000;
+let toldAt = 0;
+let held: { readonly level: number | null; readonly at: number } = { level: null, at: 0 };
+function tellLoudness() {
+  const now = performance.now();
+  const r = reading();
+  const highest = r?.levels.reduce((a, b) => (b !== null && (a === null || b > a) ? b : a), null) ?? null;
+  if ((highest ?? -Infinity) > (held.level ?? -Infinity) || now - held.at > HELD)
+    held = { level: highest, at: now };
+  if (now - toldAt < PACE) return;
+  toldAt = now;
+  peakText.value = scale.value.read(held.level);
+  loudnessText.value = levelText(r?.shortTerm ?? null).replace('+', '');
+}
+useZoneCanvas(meter, {
+  width: () => METER_WIDTH,
+  height: () => METER_HEIGHT,
+  zones: () => [{ from: 0, width: METER_WIDTH, sources: true }],
+  colours: barColours,
+  before: tellLoudness,
+  seen(note) {
+    note(scale.value);
+    note(main.value?.channels);
+    for (const level of reading()?.levels ?? []) note(level);
+  },
+  paint(g, zone, c) {
+    const levels = reading()?.levels ?? (main.value?.channels === 1 ? [null] : [null, null]);
+    paintLevelBars(g, { x: 0, y: 0, width: zone.width, height: METER_HEIGHT }, levels, scale.value, c);
+  },
 });
-const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toFixed(1).replace('-', '−'));
+function meters() {
+  transport.player?.clearPeaks();
+  pick.none();
+  pick.focus = null;
+  commands.run('meters');
+}
 </script>
 
 <template>
@@ -214,14 +213,25 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
       />
       <i class="head position-absolute top-0 bottom-0" :style="{ left: `${share(transport.position)}%` }" />
     </div>
-    <div
-      class="meter tiny cursor-pointer"
-      :title="say('monitoredOutputPeakRmsClick')"
-      @click="transport.player?.clearPeaks()"
+    <v-btn
+      v-if="transport.mono"
+      class="caution px-1"
+      aria-pressed="true"
+      :title="say('heardMonoClickAsIs')"
+      @click="commands.run('mono')"
+      >{{ say('inMono') }}</v-btn
     >
-      <canvas ref="meter" class="d-block w-100" aria-hidden="true" />
-      <span class="mono">{{ say('rmsRmsPeakDb', { rms: rmsText, peak: peakText }) }}</span>
-    </div>
+    <v-btn class="long pa-0 tiny" :title="say('monitoredOutputLoudnessPeakClick')" @click="meters">
+      <canvas
+        ref="meter"
+        class="d-block"
+        :style="{ width: `${METER_WIDTH}px`, height: `${METER_HEIGHT}px` }"
+        aria-hidden="true"
+      />
+      <span class="mono" data-testid="loudness">{{
+        say('loudnessAndPeak', { loudness: loudnessText, peak: peakText })
+      }}</span>
+    </v-btn>
     <v-btn
       class="mono load pa-0 justify-start text-left small"
       :class="transport.late > 0 ? 'caution' : 'soft'"
@@ -261,12 +271,6 @@ const text = (db: number | null) => (db === null || db < -90 ? '−∞' : db.toF
   width: 2px;
   margin-left: -1px;
   background: var(--picked);
-}
-.meter {
-  width: 132px;
-}
-.meter canvas {
-  height: 18px;
 }
 .load {
   width: 70px;

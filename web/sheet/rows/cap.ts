@@ -10,6 +10,8 @@ const MENU = [
   'rename',
   'trace',
   'ripple',
+  'meters',
+  'keepMeters',
   'gather',
   'return',
   'vca',
