@@ -3,15 +3,22 @@ import { defineConfig } from '@playwright/test';
 
 const chromium = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
 
+const QUIET = /(answers|automation|housekeeping|inserts|learn|meters|sheet)\.spec\.ts$/;
+
 export default defineConfig({
   testDir: 'e2e',
   testMatch: '**/*.spec.ts',
   fullyParallel: false,
-  workers: 1,
+  workers: 2,
   retries: 0,
   timeout: 400_000,
   expect: { timeout: 45_000 },
   reporter: [['list']],
+  // Files that neither stop servers nor hold times against each other run by twos; then the rest, one after the other.
+  projects: [
+    { name: 'by twos', testMatch: QUIET, workers: 2 },
+    { name: 'alone', testIgnore: QUIET, workers: 1, dependencies: ['by twos'] },
+  ],
   globalSetup: './e2e/globalSetup.ts',
   use: {
     viewport: { width: 1280, height: 800 },

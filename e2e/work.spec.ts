@@ -128,7 +128,7 @@ test('a return: made, painted along its row post- and pre-fader, heard alone wit
   await newSession(page, 'Returns');
   await bringIn(
     page,
-    ['Fiddle', 'Whistle', 'Harp'].map((n) => ({ name: `${n}.wav`, buffer: tone('32f', 48000, 1, 30) })),
+    ['Fiddle', 'Whistle', 'Harp'].map((n) => ({ name: `${n}.wav`, buffer: tone('32f', 48000, 1, 14) })),
   );
   await expect(cell(page, 'harp', 'cap')).toBeVisible();
   await page.keyboard.press('Escape');

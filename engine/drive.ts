@@ -70,6 +70,11 @@ export class Drive {
     return this.driven.map((d) => d.curve);
   }
 
+  /** The parameters that they move. */
+  *moved(): Iterable<number> {
+    for (const { at, count } of this.curves) for (let i = 0; i < count; i++) yield at + i;
+  }
+
   /** Has parameters moved by these curves from now on; those that it had already go on. */
   follow(curves: readonly Curve[]): void {
     const known = new Map(this.driven.map((d) => [d.curve, d]));

@@ -188,14 +188,19 @@ export class Engine {
     seat.previous.set(plan.targets);
     seat.current.set(plan.targets);
     seat.drive.follow(plan.curves);
+    seat.bypass.follow(seat.drive.moved());
     if (before) {
       this.inherit(before, seat);
       seat.drive.claim();
+      seat.bypass.told(this.now);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
       this.leaving = before;
       this.fade = FADE_BLOCKS;
-    } else seat.drive.settle(this.now);
+    } else {
+      seat.drive.settle(this.now);
+      seat.bypass.begin();
+    }
     this.live = seat;
     this.findProbe();
   }
@@ -210,11 +215,14 @@ export class Engine {
       const { live } = this;
       for (const { at, values } of runs) {
         live.targets.set(values, at);
+        live.bypass.told(this.now, at, at + values.length);
         for (let i = at; i < at + values.length; i++) if (live.steps[i]) live.current[i] = values[i - at]!;
       }
       live.atRest = false;
-      if (curves.length) live.drive.follow(merged(live.drive.curves, curves));
-      else live.drive.claim();
+      if (curves.length) {
+        live.drive.follow(merged(live.drive.curves, curves));
+        live.bypass.follow(live.drive.moved());
+      } else live.drive.claim();
     }
   }
 
@@ -352,6 +360,7 @@ export class Engine {
   /** Brings a plan's parameters to where they go in the next block. @returns whether any of them moves in it */
   private bring(seat: Seated): boolean {
     let moves = false;
+    if (seat.bypass.run(this.now)) seat.atRest = false;
     if (!seat.atRest) {
       moves = this.exports.advance(seat.base);
       seat.atRest = !moves;
@@ -409,12 +418,15 @@ export class Engine {
         );
     }
     const at = new Map(before.plan.params.map((p) => [p.key, p]));
+    const from = new Map<number, number>();
     for (const run of seat.plan.params) {
       const was = at.get(run.key);
       if (was?.count !== run.count) continue;
+      from.set(run.at, was.at);
       seat.current.set(before.current.subarray(was.at, was.at + was.count), run.at);
       seat.ends.set(before.ends.subarray(was.at, was.at + was.count), run.at);
     }
+    seat.bypass.inherit(before.bypass, from);
   }
 
   /** Finds room beside the running plan, below it where it fits, else above. */

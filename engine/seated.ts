@@ -1,6 +1,7 @@
 import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
 import { Drive } from './drive';
+import { Bypass } from './bypass';
 import type { Timeline } from './timeline';
 
 /** Values that curves can move otherwise than straight in one block: at least, and at most. */
@@ -31,6 +32,7 @@ export class Seated {
   sourceIn: number[] = [];
   captureIn: number[] = [];
   readonly drive: Drive;
+  readonly bypass: Bypass;
   /** Whether all parameters that hands move are where they were sent. */
   atRest = false;
 
@@ -42,6 +44,7 @@ export class Seated {
     this.steps = new Uint8Array(plan.targets.length);
     for (const { at, steps } of plan.params) for (const i of steps) this.steps[at + i] = 1;
     this.drive = new Drive(timeline, plan.words[HEADER.sampleRate]!);
+    this.bypass = new Bypass(plan);
   }
 
   /** Makes the views anew; after the memory has grown the old ones are dead. */
@@ -62,6 +65,16 @@ export class Seated {
     this.current = table(HEADER.currentOffset);
     this.previous = table(HEADER.previousOffset);
     this.ends = table(HEADER.endsOffset);
+    this.bypass.look({
+      targets: this.targets,
+      current: this.current,
+      asleep: new Uint8Array(
+        memory.buffer,
+        this.base + this.header[HEADER.asleepOffset]!,
+        this.targets.length,
+      ),
+      bytes: new Uint8Array(memory.buffer, this.base, this.plan.bytes),
+    });
     const rowsAt = this.base + this.plan.bytes;
     this.drive.look({
       steps: this.steps,

@@ -95,7 +95,8 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   const startsAt = currentAt + count * 4;
   const endsAt = startsAt + count * 4;
   const pathsAt = endsAt + count * 4;
-  const audioAt = align(pathsAt + count * 4);
+  const asleepAt = pathsAt + count * 4;
+  const audioAt = align(asleepAt + count);
   emitter.relocate(audioAt);
   const words = new Int32Array(emitter.words);
   const floats = new Float32Array(words.buffer);
@@ -107,6 +108,7 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   words[HEADER.startsOffset] = startsAt;
   words[HEADER.endsOffset] = endsAt;
   words[HEADER.pathsOffset] = pathsAt;
+  words[HEADER.asleepOffset] = asleepAt;
   words[HEADER.sampleRate] = session.sampleRate;
   const block = BLOCK / session.sampleRate;
   floats[HEADER.smoothing] = Math.exp(-block / SMOOTHING_SECONDS);

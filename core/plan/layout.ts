@@ -32,6 +32,8 @@ export const HEADER = {
   endsOffset: 13,
   /** What a parameter does in a block: 0 goes straight, 1 moves by hand, else where its 128 values stand (+1: a jump). */
   pathsOffset: 14,
+  /** A byte a parameter: of the mix of an insert, 1 where it has been bypassed for so long that it is not computed, 2 where it is to wake. */
+  asleepOffset: 15,
 } as const;
 export const HEADER_BYTES = 64;
 

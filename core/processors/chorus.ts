@@ -35,14 +35,14 @@ export const chorus: Processor = {
     'The voices are added by power: divided by the square root of how many there are. A time and a depth that change glide by 1/(50 ms) of the way, 0.4 frames a frame at most.',
   ],
   measured: [
-    'Left and right of four voices are alike by less than 0.5 (correlation, of noise that is the same on both sides).',
-    'A tone of 18 kHz at 44.1 kHz loses less than 0.1 dB; what reading between frames adds lies below −80 dB.',
+    'Left and right of four voices are alike by less than 0.5 (correlation, of noise that is the same on both sides), at 44.1 to 192 kHz.',
+    'A tone of 18 kHz loses less than 0.1 dB, and what reading between frames adds lies below −80 dB, at 44.1 to 192 kHz.',
   ],
   curves: [],
   packed: false,
   latency: () => 0,
   direct: () => null,
-  stateBytes: (_channels, sampleRate) => 64 + chorusRing(sampleRate) * 2 * 4,
+  stateBytes: (_channels, sampleRate) => 80 + chorusRing(sampleRate) * 2 * 4,
   engineParams: (params, { sampleRate }) => ({
     voices: Math.round(valueOf(voices, params)),
     /** Turns a frame. */

@@ -74,11 +74,11 @@ export const compressor: Processor = {
   computes: [
     "Level: 20 log10 of each frame of the key, after its cuts (12 dB per octave, Butterworth); RMS: 10 log10 of its square, smoothed by a one-pole filter of 10 ms. A stereo strip's lower side is drawn towards the higher by the link, in decibels.",
     'Reduction in decibels: 0 below the threshold less half the knee; (1 − 1/R)(x − T + W/2)²/2W within the knee; (1 − 1/R)(x − T) above it.',
-    'A one-pole filter of the release lets it fall, after the hold; a one-pole filter of the attack then leads there. Smooth holds for 26 ms at least. Time constants are those after which 63 % of the way is done.',
+    'A one-pole filter of the release lets it fall, after the hold, which begins anew with each level that comes within 0.005 dB; a one-pole filter of the attack then leads there. Smooth holds for 26 ms at least. Time constants are those after which 63 % of the way is done.',
     'Gain: make-up less the reduction, and automatic make-up: half of what a level of 0 dB is turned down by.',
   ],
   measured: [
-    'With the smooth detection, an attack of 0.1 ms and a release of 20 ms, a tone of 40 Hz that is turned down by 12 dB is distorted by less than 0.5 %.',
+    'With the smooth detection, an attack of 0.1 ms and a release of 20 ms, a tone of 40 Hz that is turned down by 12 dB is distorted by less than 0.5 %, at 44.1 to 192 kHz.',
     'It lets go after its hold, within four frames. Its static curve is held against the paper’s.',
   ],
   curves: ['static'],

@@ -74,8 +74,8 @@ export const delay: Processor = {
     'Ducking: what is heard, not what is fed back, is turned down by it where the signal that comes in is at −20 dB or above, and evenly less down to −40 dB; its level rises in 5 and falls in 250 ms.',
   ],
   measured: [
-    'Every note value is as long as it says, to the frame, down to 30 beats a minute.',
-    'While its time glides evenly a tone of 300 Hz is shifted by what the glide says, within 1 %.',
+    'Every note value is as long as it says, to the frame, down to 30 beats a minute, at 44.1 to 192 kHz.',
+    'While its time glides evenly a tone of 300 Hz is shifted by what the glide says, within 1 %, at 44.1 to 192 kHz.',
     'No parameter clicks: what lies above 4 kHz of a tone of 100 Hz stays below −70 dB.',
   ],
   curves: ['decay'],

@@ -60,8 +60,8 @@ export const pitchShift: Processor = {
     'A change of pitch takes hold from window to window about its point. By nothing at all it is the signal itself.',
   ],
   measured: [
-    'A tone comes 2^(n/12) times as high within 3 cents; of a chord of three nothing else stands within 45 dB, with long grains.',
-    'Hits stay where they are within 2 ms, and as strong within 2 dB up to seven semitones, 3 dB to an octave.',
+    'A tone comes 2^(n/12) times as high within 3 cents, at 44.1 to 192 kHz; of a chord of three nothing else stands within 45 dB, with long grains.',
+    'Hits stay where they are within 2 ms, and as strong within 2 dB up to seven semitones, 3 dB to an octave; up a fourth at 44.1 to 192 kHz.',
   ],
   curves: [],
   packed: false,

@@ -183,8 +183,8 @@ export const reverb: Processor = {
   ],
   measured: [
     'T30 by ISO 3382-1 lies within 10 % of what is asked, in octave bands, at every size, in every space.',
-    'Echo density (J. S. Abel and P. Huang, AES 121st convention, 2006) of the plate is above 0.9 within 20 ms; the first sound comes within 5 ms of the pre-delay.',
-    'Levels of the tail’s spectrum deviate by 5.6 dB within 0.5 dB, as a diffuse field’s do; left and right correlate by less than 0.15, and their sum loses 3 dB at most.',
+    'Echo density (J. S. Abel and P. Huang, AES 121st convention, 2006) of the plate is above 0.9 from 20 ms on, on both sides; the first sound comes within 5 ms of the pre-delay; at 44.1 to 192 kHz.',
+    'Levels of the tail’s spectrum deviate by 5.6 dB within 0.6 dB, as a diffuse field’s do; left and right correlate by less than 0.15, and their sum loses 3 dB at most.',
   ],
   curves: ['decay'],
   decayOf(params) {

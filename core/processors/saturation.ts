@@ -57,8 +57,8 @@ export const saturation: Processor = {
     'Keep level: what leaves is multiplied by the square root of the powers before over those behind, both averaged with a time constant of 0.4 s, of the two sides of a stereo strip together.',
   ],
   measured: [
-    'Aliases of tones up to 10 kHz at full scale and full drive lie below −80 dBFS at 44.1 kHz, with every curve; those of 15 kHz below −72 dBFS.',
-    'Each curve is told from the others by its harmonics; kept levels stay within 0.5 dB from no drive to full.',
+    'Aliases of tones up to 10 kHz at full scale and full drive lie below −80 dBFS at 44.1 kHz with every curve, and at 48 to 192 kHz with the even-handed one; those of 15 kHz at 44.1 kHz below −72 dBFS.',
+    'Each curve is told from the others by its harmonics; kept levels stay within 0.5 dB from no drive to full, of noise at 44.1 to 192 kHz.',
   ],
   reductionAt(level, params) {
     const d = gainOf(valueOf(drive, params));

@@ -1,11 +1,11 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing. Loops that run often test at their
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
-  BLOCK_BYTES, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
+  BLOCK_BYTES, H_ASLEEP_OFFSET, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
   METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
-import { address, close, firstOf, open, partAt, throughRing } from './lanes';
+import { address, close, firstOf, mixOf, open, partAt, passBy, throughRing } from './lanes';
 import { keepProbe, probedOp } from './probe';
 import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
 import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne } from '../../build/engine/processors';
@@ -113,6 +113,28 @@ function wait(base: usize, op: usize): void {
   memory.copy(buffer, held, <usize>channels * BLOCK_BYTES);
 }
 
+/** Blocks in which the input of an insert that wakes comes up, so that nothing that it keeps begins with a step. */
+const WAKES = 8;
+/** Where it says of an insert whether it sleeps (1), or how far it has come up (2 and more), by its mix. @param wetAt bytes into the parameters */
+function sleepAt(base: usize, wetAt: usize): usize {
+  return base + load<i32>(base, H_ASLEEP_OFFSET) + (wetAt >> 2);
+}
+/** Whether an insert has been bypassed for so long that it is not computed. */
+function sleeps(base: usize, wetAt: usize): bool {
+  return load<u8>(sleepAt(base, wetAt)) == 1;
+}
+/** Brings up the input of one that wakes. */
+function wake(at: usize, buffer: usize, channels: i32): void {
+  const step = <i32>load<u8>(at) - 2;
+  store<u8>(at, step + 1 == WAKES ? 0 : <u8>(step + 3));
+  for (let i: usize = 0; i < BLOCK_BYTES; i += 4) {
+    const t = (<f32>step + <f32>(i >> 2) * <f32>0.0078125) / <f32>WAKES;
+    const g = t * t * (<f32>3 - <f32>2 * t);
+    store<f32>(buffer + i, g * load<f32>(buffer + i));
+    if (channels == 2) store<f32>(buffer + BLOCK_BYTES + i, g * load<f32>(buffer + BLOCK_BYTES + i));
+  }
+}
+
 function process(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4);
   const buffer = base + load<i32>(op, 8);
@@ -127,6 +149,12 @@ function process(base: usize, op: usize, targets: usize, previous: usize, curren
   let beside = dry;
   if (late > 0) beside = heldBack(buffer, channels, late, base + load<i32>(op, 36), load<i32>(op, 40));
   else memory.copy(dry, buffer, bytes);
+  if (sleeps(base, wetAt)) {
+    if (late > 0) memory.copy(buffer, beside, bytes);
+    return;
+  }
+  const waking = sleepAt(base, wetAt);
+  if (load<u8>(waking) > 1) wake(waking, buffer, channels);
   const t = targets + first, p = previous + first, c = current + first;
   forget();
   if (anyMoves) consider(first, paramsOf(code));
@@ -168,11 +196,17 @@ function fault(base: usize, op: usize, times: i32): void {
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
   address(op + 16, base, targets, previous, current);
+  const latency = load<i32>(op, 12);
+  let asleep = true;
+  for (let lane = 0; lane < count; lane++) if (!sleeps(base, mixOf(lane))) asleep = false;
+  if (asleep) {
+    passBy(count, hearsKey(code), latency);
+    return;
+  }
   forget();
   if (anyMoves) for (let lane = 0; lane < count; lane++) consider(firstOf(lane), paramsOf(code));
   const part = max(partFrames(), finestOf(code));
   const row = count == 1 && part == 128 && fitsRow(code);
-  const latency = load<i32>(op, 12);
   open(count, hearsKey(code), row, looksAhead(code) ? latency : 0);
   if (part == 128) {
     if (!processLanes(code, row)) return;

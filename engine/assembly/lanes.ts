@@ -318,6 +318,18 @@ export function close(count: i32, latency: i32): i32 {
   return faults;
 }
 
+/** A lane's mix, in bytes. */
+export function mixOf(lane: i32): usize {
+  return <usize>word(lane, 8) << 2;
+}
+/** Lets signals by that nothing is done to, as late as if it were; their keys are held back as before. */
+export function passBy(count: i32, keyed: bool, latency: i32): void {
+  if (keyed) for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0) keyOf(lane);
+  if (latency == 0) return;
+  holdBack(count, latency);
+  for (let lane = 0; lane < count; lane++) memory.copy(bufferOf(lane, count), dry + <usize>lane * BLOCK_BYTES, BLOCK_BYTES);
+}
+
 function laneOf(v: v128, lane: i32): bool {
   if (lane == 0) return i32x4.extract_lane(v, 0) != 0;
   if (lane == 1) return i32x4.extract_lane(v, 1) != 0;

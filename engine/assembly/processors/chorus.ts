@@ -2,17 +2,20 @@
 import * as its from '../../../build/engine/parameters/chorus';
 import { between, REACH } from '../interpolate';
 import { ringOf } from '../math';
-import { frames as count, perFrame } from '../span';
+import { quiet } from '../quiet';
+import { frames as count, oneBytes, perFrame } from '../span';
 
 // State: 0 write position, 4 whether it has run, 8 delay and 12 depth in frames; 16 phases of the left side's voices, 32 of how the right
-// side's sway against them, 48 the voices' levels; 64.. a ring a side, whose first frames stand once more behind its end.
+// side's sway against them, 48 the voices' levels; 80.. a ring a side, whose first frames stand once more behind its end.
 const S_RUN: usize = 4;
 const S_TIME: usize = 8;
 const S_DEPTH: usize = 12;
 const S_PHASES: usize = 16;
 const S_DRIFTS: usize = 32;
 const S_LEVELS: usize = 48;
-const S_RINGS: usize = 64;
+/** Frames for which nothing has come in, at most as many as a ring has. */
+const S_QUIET: usize = 64;
+const S_RINGS: usize = 80;
 const MIRROR = 2 * REACH;
 
 // What sets the voices apart: 0 where each begins in its turn, 16 its rate and 32 its delay; and of the right side's voices 48 how much
@@ -38,7 +41,7 @@ function ringFrames(sampleRate: i32): i32 {
 }
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 64 + (ringFrames(sampleRate) + MIRROR) * 8;
+  return 80 + (ringFrames(sampleRate) + MIRROR) * 8;
 }
 
 // sin(2 pi p) for p in turns, by the Taylor terms of a quarter turn.
@@ -92,12 +95,33 @@ function glide(now: f32, goal: f32, inertia: f32): f32 {
   return abs(gap) <= step ? goal : now + (gap > 0 ? step : -step);
 }
 
+/** Nothing is left in its rings: its voices turn on, so that what comes next does not begin at one place of their turn each time. */
+function turnOn(current: usize, state: usize): void {
+  const turn = f32x4.splat(load<f32>(current, its.rate) * <f32>count);
+  const phases = f32x4.add(v128.load(state, S_PHASES), f32x4.mul(turn, v128.load(apart, 16)));
+  const drifts = f32x4.add(v128.load(state, S_DRIFTS), f32x4.mul(turn, v128.load(apart, 64)));
+  v128.store(state, f32x4.sub(phases, f32x4.floor(phases)), S_PHASES);
+  v128.store(state, f32x4.sub(drifts, f32x4.floor(drifts)), S_DRIFTS);
+  store<f32>(state, load<f32>(current, its.time), S_TIME);
+  store<f32>(state, load<f32>(current, its.depth), S_DEPTH);
+  const voices = f32x4.sub(f32x4.splat(load<f32>(current, its.voices)), f32x4(0, 1, 2, 3));
+  v128.store(state, f32x4.min(f32x4.splat(1), f32x4.max(f32x4.splat(0), voices)), S_LEVELS);
+}
+
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
   const size = ringFrames(sampleRate), mask = size - 1;
   const ring = state + S_RINGS, other = ring + (<usize>(size + MIRROR) << 2);
   const right = buffer + 512;
+  if (quiet(buffer, channels, oneBytes)) {
+    const long = load<i32>(state, S_QUIET);
+    if (long >= size && load<i32>(state, S_RUN) != 0) {
+      turnOn(current, state);
+      return;
+    }
+    store<i32>(state, min(size, long + count), S_QUIET);
+  } else store<i32>(state, 0, S_QUIET);
   let position = load<i32>(state);
   const one = f32x4.splat(1), zero = f32x4.splat(0), numbers = f32x4(0, 1, 2, 3);
   let rate = load<f32>(previous, its.rate), spread = load<f32>(previous, its.spread);

@@ -4,9 +4,15 @@ import { finish, restsOne, section } from '../filter';
 import {
   current, currentOne, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState,
 } from '../lanes';
+import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
 import { flush, flushOne, gainOf, linkedLevel, powerDecibels } from '../math';
 
+/**
+ * Decibels by which a peak may lie under the one that is held and still be held as one: frames do not meet the tops of one wave after
+ * the other alike.
+ */
+const NEAR: f32 = 0.005;
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed, 24 mean square, 28 frames of hold
 // that are left; 32 two sections of the key's cuts.
 const S_HELD: usize = 16;
@@ -63,11 +69,36 @@ export function fitsRow(): bool {
   return restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
 }
 
+/** A level where nothing is heard, in dB. */
+const NOTHING: f32 = -160;
+/** Whether nothing comes in, by itself or by its key, and nothing is left of what came: a row's frames, or four lanes' of them. */
+function sleeps(asRow: bool): bool {
+  const bytes: usize = asRow ? 512 : fourBytes;
+  if (!quietOne(signal, bytes) || !quietOne(keys, bytes)) return false;
+  const zero = f32x4.splat(0);
+  for (let at = S_HELD; at < S_CUTS + 16; at += 4) {
+    // Frames of hold are none of it.
+    if (at == S_HELD + 12) continue;
+    if (asRow ? loadOne(at) != 0 : v128.any_true(f32x4.ne(loadState(at), zero))) return false;
+  }
+  if (asRow) {
+    storeOne(0, 0);
+    storeOne(4, NOTHING);
+    storeOne(S_HELD + 12, 0);
+  } else {
+    storeState(0, zero);
+    storeState(4, f32x4.splat(NOTHING));
+    storeState(S_HELD + 12, zero);
+  }
+  return true;
+}
+
 /**
  * The same for one channel alone: what does not go from frame to frame is worked out for four frames at once. Each frame
  * computes the same, in the same order, as where it has a vector of channels.
  */
 export function row(): void {
+  if (sleeps(true)) return;
   const one = f32x4.splat(1);
   const threshold = current(its.threshold), slope = f32x4.neg(current(its.slope)), knee = current(its.knee);
   const halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
@@ -110,7 +141,7 @@ export function row(): void {
   do {
     const down = load<f32>(at);
     const falls: f32 = left > 0 ? held : release * held + slow * down;
-    left = down < falls ? max(<f32>0, left - 1) : hold;
+    left = down + NEAR < falls ? max(<f32>0, left - 1) : hold;
     held = down < falls ? falls : down;
     smooth = attack * smooth + quick * held;
     sum += smooth;
@@ -135,6 +166,7 @@ export function row(): void {
 }
 
 export function process(): void {
+  if (sleeps(false)) return;
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
@@ -153,6 +185,7 @@ export function process(): void {
   const step = f32x4.mul(f32x4.splat(perFrame), f32x4.sub(current(its.makeUp), makeUp));
   const hold = current(its.hold);
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), mean = loadState(S_HELD + 8), left = loadState(S_HELD + 12);
+  const near = f32x4.splat(NEAR);
   let sum = zero, most = zero;
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
   let at = keys;
@@ -202,7 +235,7 @@ export function process(): void {
   do {
     const down = v128.load(heard + i);
     const falls = v128.bitselect(held, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)), f32x4.gt(left, zero));
-    const goes = f32x4.lt(down, falls);
+    const goes = f32x4.lt(f32x4.add(down, near), falls);
     left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
     held = f32x4.pmax(down, falls);
     smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));

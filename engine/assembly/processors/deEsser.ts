@@ -2,13 +2,16 @@
 // to a vector.
 import * as its from '../../../build/engine/parameters/deEsser';
 import { flushOne, gainOf, powerDecibels } from '../math';
-import { oneBytes, perFrame } from '../span';
+import { quiet } from '../quiet';
+import { frames, oneBytes, perFrame } from '../span';
 import { kaiser, lowPass } from '../window';
 
 // State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 20 how far everything is turned down, 24 how far the band is alone; then the taps; then for each channel 16
 // bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
 const S_FREQUENCY: usize = 16;
 const S_MODE: usize = 20;
+/** Frames for which nothing has come in, at most as many as are kept. */
+const S_QUIET: usize = 28;
 const S_TAPS: usize = 32;
 /** Taps of the split, and frames of 48 kHz by which it is late. */
 const TAPS = 289;
@@ -118,6 +121,15 @@ function split(buffer: usize, own: usize, taps: usize, stretch: i32, to: usize):
 
 const downs: usize = memory.data(1024, 16);
 
+/** Whether nothing is turned down any more. */
+function letGo(owns: usize, channels: i32, each: usize): bool {
+  for (let c = 0; c < channels; c++) {
+    const own = owns + <usize>c * each;
+    if (load<f32>(own) != 0 || load<f32>(own, 4) != 0) return false;
+  }
+  return true;
+}
+
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
@@ -133,6 +145,18 @@ export function process(
     store<f32>(state, frequency, S_FREQUENCY);
     design(taps, frequency, stretch, sampleRate);
   }
+  if (quiet(buffer, channels, oneBytes)) {
+    const long = load<i32>(state, S_QUIET), kept = i32(pastBytes(stretch) >> 2);
+    if (long >= kept && letGo(owns, channels, each)) {
+      // Nothing is left of what came; how it listens goes on as it is asked to.
+      store<f32>(state, load<f32>(current, its.everything), S_MODE);
+      store<f32>(state, load<f32>(current, its.listen), S_MODE + 4);
+      store<f32>(state, 0);
+      store<f32>(state, -160, 4);
+      return;
+    }
+    store<i32>(state, min(kept, long + frames), S_QUIET);
+  } else store<i32>(state, 0, S_QUIET);
   if (stretch > 1) designSmoother(stretch);
   const threshold = f32x4.splat(load<f32>(current, its.threshold)), slope = f32x4.splat(load<f32>(current, its.slope));
   const range = f32x4.splat(load<f32>(current, its.range)), link = f32x4.splat(load<f32>(current, its.link));

@@ -2,7 +2,8 @@
 import * as its from '../../../build/engine/parameters/delay';
 import { between, REACH } from '../interpolate';
 import { flushOne } from '../math';
-import { frames, perFrame } from '../span';
+import { quiet } from '../quiet';
+import { frames, oneBytes, perFrame } from '../span';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 12 level of what comes in; 16 and 20 high-cut, 24 and 28 low-cut
 // memory of both sides, 32 what ducking takes away; 48.. a ring a side, whose first frames stand once more behind its end.
@@ -12,6 +13,8 @@ const S_LEVEL: usize = 12;
 const S_SOFT: usize = 16;
 const S_RUMBLE: usize = 24;
 const S_DUCKED: usize = 32;
+/** Frames for which nothing has come in or out, at most as many as a ring has. */
+const S_QUIET: usize = 36;
 const S_RINGS: usize = 48;
 const MIRROR = 2 * REACH;
 
@@ -144,6 +147,14 @@ function stands(previous: usize, current: usize): bool {
   return true;
 }
 
+/** Counts for how long nothing has come in or out, and nothing was fed back. */
+function rests(silent: bool, buffer: usize, channels: i32, state: usize, size: i32): void {
+  let any: f32 = 0;
+  for (let at = S_SOFT; at < S_SOFT + 16; at += 4) any += abs(load<f32>(state + at));
+  const still = silent && any == 0 && quiet(buffer, channels, oneBytes);
+  store<i32>(state, still ? min(size, load<i32>(state, S_QUIET) + frames) : 0, S_QUIET);
+}
+
 /** Puts the repeats in place of the signal. */
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
@@ -157,6 +168,12 @@ export function process(
     store<i32>(state, 1, S_RUN);
     time = floor(load<f32>(current, its.frames) + <f32>0.5);
   }
+  const silent = quiet(buffer, channels, oneBytes);
+  if (silent && load<i32>(state, S_QUIET) >= size && load<f32>(state, S_LEVEL) == 0 && load<f32>(state, S_DUCKED) == 0) {
+    // Nothing is left in its rings; it wakes with the time that it is asked for then.
+    store<i32>(state, 0, S_RUN);
+    return;
+  }
   if (
     load<f32>(current, its.drive) == 0 && load<f32>(current, its.duck) == 0 && load<f32>(state, S_DUCKED) == 0 && time == floor(load<f32>(current, its.frames) + <f32>0.5) &&
     stands(previous, current)
@@ -164,6 +181,7 @@ export function process(
     store<f32>(state, time, S_TIME);
     store<f32>(state, 0, S_LEVEL);
     store<i32>(state, steady(buffer, other, channels == 2, current, state, place, i32(time), size, ringBytes(sampleRate)));
+    rests(silent, buffer, channels, state, size);
     return;
   }
   let level = load<f32>(state, S_LEVEL);
@@ -235,4 +253,5 @@ export function process(
   store<f32>(state, flushOne(softR), S_SOFT + 4);
   store<f32>(state, flushOne(rumble), S_RUMBLE);
   store<f32>(state, flushOne(rumbleR), S_RUMBLE + 4);
+  rests(silent, buffer, channels, state, size);
 }

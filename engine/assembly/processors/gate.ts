@@ -3,6 +3,7 @@ import * as its from '../../../build/engine/parameters/gate';
 import { finish, section } from '../filter';
 import { current, keys, loadState, paired, signal, storeState } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
+import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
 
 // State: 0 reduction and 4 level heard in the last block; 16 reduction, 20 frames of hold that are left, 24 whether it has
@@ -18,7 +19,31 @@ export function bytes(sampleRate: i32): i32 {
   return 56;
 }
 
+/** A level where nothing is heard, in dB. */
+const NOTHING: f32 = -160;
+/** Whether nothing comes in, by itself or by its key, and all four lanes are closed as far as they close. */
+function sleeps(): bool {
+  if (!quietOne(signal, fourBytes) || !quietOne(keys, fourBytes)) return false;
+  const zero = f32x4.splat(0), nearly = f32x4.splat(NOTHING + 0.1);
+  for (let at = S_CUTS; at < S_CUTS + 16; at += 4) if (v128.any_true(f32x4.ne(loadState(at), zero))) return false;
+  const under = f32x4.sub(current(its.threshold), f32x4.splat(NOTHING));
+  const wanted = f32x4.pmin(current(its.range), f32x4.mul(current(its.slope), under));
+  const left = f32x4.gt(loadState(S_LEFT), zero);
+  const loud = v128.or(f32x4.gt(loadState(S_TOP), nearly), f32x4.gt(loadState(S_TOP + 4), nearly));
+  // Single numbers come to rest a little before they are there.
+  const off = f32x4.gt(f32x4.abs(f32x4.sub(loadState(S_DOWN), wanted)), f32x4.splat(0.5));
+  if (v128.any_true(v128.or(v128.or(left, loud), v128.or(off, f32x4.eq(loadState(S_RUN), zero))))) return false;
+  storeState(0, wanted);
+  storeState(4, f32x4.splat(NOTHING));
+  storeState(S_DOWN, wanted);
+  storeState(S_TOP, f32x4.splat(NOTHING));
+  storeState(S_TOP + 4, f32x4.splat(NOTHING));
+  storeState(S_TOP + 8, zero);
+  return true;
+}
+
 export function process(): void {
+  if (sleeps()) return;
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);

@@ -1,7 +1,8 @@
 // A look-ahead limiter by true peak; core/processors/limiter.ts says how it works and what its parameters mean.
 import * as its from '../../../build/engine/parameters/limiter';
 import { flushOne, ringOf } from '../math';
-import { frames as count, perFrame } from '../span';
+import { quiet } from '../quiet';
+import { frames as count, oneBytes, perFrame } from '../span';
 import { LOW_TAPS, REACH, settle, TAPS, truePeak } from '../truePeak';
 
 // State: 0 reduction and 4 level of the last block; 16 position, 20 window; then, for each channel, its numbers and nine rings: what comes
@@ -9,6 +10,8 @@ import { LOW_TAPS, REACH, settle, TAPS, truePeak } from '../truePeak';
 // stands once more.
 const S_POSITION: usize = 16;
 const S_WINDOW: usize = 20;
+/** Frames for which nothing has come in, at most as many as a ring has; one more where it sleeps. */
+const S_QUIET: usize = 24;
 const S_CHANNELS: usize = 32;
 // Of a channel: 0 turned down by the fast and 4 by the slow release, 8, 12 and 56 the highest of this stretch and the two before, 16 frames
 // left of this, 20 how far it is settled; of each stage 24 + 16 n: sum (f64), head and tail of the queue.
@@ -116,6 +119,17 @@ function settled(own: usize, place: usize, position: i32, x: f32, ceiling: f32):
   return share == 0 ? y : y + (settle(ring + placeOf(position - i32(LOW_TAPS) + 1)) - y) * share;
 }
 
+/** A share that nobody hears, 0.00001 dB. */
+const LET_GO: f32 = 1e-6;
+/** Whether nothing is turned down any more. */
+function letGo(state: usize, channels: i32, each: usize): bool {
+  for (let c = 0; c < channels; c++) {
+    const own = state + S_CHANNELS + <usize>c * each;
+    if (load<f32>(own, C_FAST) > LET_GO || load<f32>(own, C_SLOW) > LET_GO || load<f32>(own, C_SETTLED) != 0) return false;
+  }
+  return true;
+}
+
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
@@ -134,6 +148,21 @@ export function process(
     memory.fill(state, 0, bytes(sampleRate));
     store<i32>(state, window, S_WINDOW);
   }
+  if (quiet(buffer, channels, oneBytes)) {
+    const long = load<i32>(state, S_QUIET);
+    if (long >= frames && letGo(state, channels, each)) {
+      // Nothing is left in it: it wakes as it was when new.
+      if (long == frames) {
+        memory.fill(state + S_CHANNELS, 0, <usize>channels * each);
+        store<i32>(state, 0, S_POSITION);
+        store<f32>(state, 0);
+        store<f32>(state, -160, 4);
+        store<i32>(state, frames + 1, S_QUIET);
+      }
+      return;
+    }
+    store<i32>(state, min(frames, long + count), S_QUIET);
+  } else store<i32>(state, 0, S_QUIET);
   let position = load<i32>(state, S_POSITION);
   let most: f32 = 1e-8, least: f32 = 1;
   for (let i = 0; i < count; i++) {

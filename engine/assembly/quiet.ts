@@ -1,0 +1,12 @@
+// Processors that hear nothing for so long that nothing is left in them are not computed.
+
+/** Whether a channel's frames, so many bytes of them, are all nothing. */
+export function quietOne(at: usize, bytes: usize): bool {
+  let any = v128.load(at);
+  for (let i: usize = 16; i < bytes; i += 16) any = v128.or(any, v128.load(at + i));
+  return !v128.any_true(v128.and(any, i32x4.splat(0x7fffffff)));
+}
+/** The same of a buffer of one channel or two. */
+export function quiet(buffer: usize, channels: i32, bytes: usize): bool {
+  return quietOne(buffer, bytes) && (channels == 1 || quietOne(buffer + 512, bytes));
+}
