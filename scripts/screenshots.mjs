@@ -228,14 +228,18 @@ await page.locator('.vue-flow__node[data-id="family:Lead"]').click();
 await page.keyboard.press('t');
 await page.waitForTimeout(800);
 await shot('flow');
-// Automation: a fader that is being written on the Sheet, and lanes in their view.
+// Automation: a fader that is being written on the Sheet, beside meters that stay in view, and lanes in their view.
 await page.getByRole('link', { name: 'Sheet' }).click();
 await cap('percussion').waitFor();
 await cap('percussion').click();
 await page.keyboard.press('u');
-await page.getByRole('tab', { name: 'Strip' }).click();
+// What its compressor does, and its level, stay in view meanwhile; its meters in the inspector.
+await page.keyboard.press('y');
+await page.locator('[id="cell-percussion-pre:0"]').click();
+await page.keyboard.press('Shift+I');
+await page.getByRole('tab', { name: 'Meters' }).click();
 await page.getByRole('button', { name: 'Play', exact: true }).click();
-await page.waitForTimeout(1500);
+await page.waitForTimeout(5000);
 const held = await page.locator('[data-strip="percussion"] .handle').boundingBox();
 const path = Array.from({ length: 40 }, (_, i) => [held.x + 8, held.y + 4 + 30 * Math.sin(i / 9)]);
 await page.mouse.move(held.x + 8, held.y + 4);
@@ -244,7 +248,7 @@ for (const [x, y] of path) {
   await page.mouse.move(x, y);
   await page.waitForTimeout(60);
 }
-await shot('writing');
+await shot('meters');
 await page.mouse.up();
 await page.waitForTimeout(800);
 await page.getByRole('button', { name: 'Stop', exact: true }).click();

@@ -1,6 +1,7 @@
 // Four channels in the lanes of one vector: gathered from their strips' buffers, computed by one kernel, and put back. What
 // a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it. A channel that is
 // alone may be computed as a row instead: four of its frames, or four stages of its work, to a vector.
+import { quietOne } from './quiet';
 import { BLOCK_BYTES, RING_HEADER_BYTES } from '../../build/engine/layout';
 import { addScaled, blendBy, finite, scale } from './ramp';
 import { bends, rowOf } from './travel';
@@ -121,9 +122,7 @@ export function same(a: v128, b: v128): bool {
 
 /** Whether nothing comes in over so many bytes of the signal. */
 export function silent(bytes: usize): bool {
-  let any = v128.load(signal);
-  for (let at: usize = 16; at < bytes; at += 16) any = v128.or(any, v128.load(signal + at));
-  return !v128.any_true(v128.and(any, i32x4.splat(0x7fffffff)));
+  return quietOne(signal, bytes);
 }
 
 // Four rows of four turned into columns.

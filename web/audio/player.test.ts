@@ -241,7 +241,10 @@ describe('the live engine', () => {
   it('plays with another buffer on a context of its own, and keeps what was looked at and measured', async () => {
     await player.start();
     player.live.watch('bus');
-    player.probe.look({ strip: 'bus', insert: 'x' });
+    const [small, large] = [{}, {}];
+    player.probe.look(small, { strip: 'bus', insert: 'x' });
+    player.probe.look(large, { strip: 'a', insert: 'y' });
+    player.probe.look(large, null);
     player.setMono(true);
     player.measure(true);
     player.setMonitorGain(0.5);

@@ -144,13 +144,13 @@ function key(i: number, e: KeyboardEvent) {
 
 // — the spectra behind it: what goes in, and what comes out —
 
+const spectra = { before: new Spectrum(), after: new Spectrum() };
 watch(
   () => [transport.player, props.strip.id, props.insert.id] as const,
-  ([player, strip, insert]) => player?.probe.look({ strip, insert }),
+  ([player, strip, insert]) => player?.probe.look(spectra, { strip, insert }),
   { immediate: true },
 );
-onBeforeUnmount(() => transport.player?.probe.look(null));
-const spectra = { before: new Spectrum(), after: new Spectrum() };
+onBeforeUnmount(() => transport.player?.probe.look(spectra, null));
 let last = 0;
 /** The outline of a spectrum, from the foot at the left to the foot at the right. */
 function outline(g: CanvasRenderingContext2D, which: 'before' | 'after') {

@@ -93,26 +93,39 @@ function line(k: usize, at: usize): v128 {
 }
 
 /** Reads four lines, through their filters. */
+// @ts-ignore: decorator
+@inline
 export function four(k: usize, at: usize, state: usize): void {
   const p = line(k, at), q = line(k + 1, at), r = line(k + 2, at), s = line(k + 3, at);
   const its = coefficients + (k >> 2) * COEFFICIENTS;
   const l = low(p, q), h = high(p, q), m = low(r, s), n = high(r, s);
   let x0 = first(l, m), x1 = second(l, m), x2 = first(h, n), x3 = second(h, n);
-  bass = v128.load(state + S_BASS + (k << 2));
-  top = v128.load(state + S_TOP + (k << 2));
   if (deep || moving) {
+    bass = v128.load(state + S_BASS + (k << 2));
+    top = v128.load(state + S_TOP + (k << 2));
     x0 = deepen(x0, its);
     x1 = deepen(x1, its);
     x2 = deepen(x2, its);
     x3 = deepen(x3, its);
+    v128.store(state + S_BASS + (k << 2), flush(bass));
+    v128.store(state + S_TOP + (k << 2), flush(top));
   } else {
-    x0 = absorb(x0, its);
-    x1 = absorb(x1, its);
-    x2 = absorb(x2, its);
-    x3 = absorb(x3, its);
+    // As `absorb`, with what goes from frame to frame kept at hand.
+    const less = v128.load(its), highs = v128.load(its, 16), corner = v128.load(its, 32);
+    let kept = v128.load(state + S_TOP + (k << 2));
+    const v0 = f32x4.mul(f32x4.sub(x0, kept), corner), lows0 = f32x4.add(v0, kept);
+    kept = f32x4.add(lows0, v0);
+    const v1 = f32x4.mul(f32x4.sub(x1, kept), corner), lows1 = f32x4.add(v1, kept);
+    kept = f32x4.add(lows1, v1);
+    const v2 = f32x4.mul(f32x4.sub(x2, kept), corner), lows2 = f32x4.add(v2, kept);
+    kept = f32x4.add(lows2, v2);
+    const v3 = f32x4.mul(f32x4.sub(x3, kept), corner), lows3 = f32x4.add(v3, kept);
+    v128.store(state + S_TOP + (k << 2), flush(f32x4.add(lows3, v3)));
+    x0 = f32x4.add(f32x4.mul(highs, x0), f32x4.mul(less, lows0));
+    x1 = f32x4.add(f32x4.mul(highs, x1), f32x4.mul(less, lows1));
+    x2 = f32x4.add(f32x4.mul(highs, x2), f32x4.mul(less, lows2));
+    x3 = f32x4.add(f32x4.mul(highs, x3), f32x4.mul(less, lows3));
   }
-  v128.store(state + S_BASS + (k << 2), flush(bass));
-  v128.store(state + S_TOP + (k << 2), flush(top));
   const to = lines + (k << 4);
   const l2 = low(x0, x1), h2 = high(x0, x1), m2 = low(x2, x3), n2 = high(x2, x3);
   v128.store(to, first(l2, m2));

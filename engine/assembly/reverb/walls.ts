@@ -96,15 +96,37 @@ function addFour(to: usize, taps: usize, even: usize, odd: usize, place: i32, si
     v128.store(to + at, f32x4.add(v128.load(to + at), f32x4.add(ab, cd)));
   }
 }
+// Where four frames of each of a side's reflections stand, and how strong each is.
+const froms: usize = memory.data(80, 16);
+const strengths: usize = memory.data(80 * 4, 16);
+// All of a side's reflections in one go.
+function addAll(to: usize, taps: usize, even: usize, odd: usize, place: i32, size: i32): void {
+  for (let k: usize = 0; k < TAPS; k++) {
+    const ring = (k & 1) != 0 ? odd : even;
+    store<usize>(froms + (k << 2), back(ring, place, i32(load<f32>(taps + (k << 2))), size) + offset);
+    v128.store(strengths + (k << 4), v128.load32_splat(taps + G_GAINS - G_TAPS + (k << 2)));
+  }
+  for (let at: usize = 0; at < oneBytes; at += 16) {
+    let a = f32x4.splat(0), b = a, c = a, d = a;
+    for (let k: usize = 0; k < TAPS; k += 4) {
+      const p = froms + (k << 2), g = strengths + (k << 4);
+      a = f32x4.add(a, f32x4.mul(v128.load(g), v128.load(load<usize>(p) + at)));
+      b = f32x4.add(b, f32x4.mul(v128.load(g, 16), v128.load(load<usize>(p, 4) + at)));
+      c = f32x4.add(c, f32x4.mul(v128.load(g, 32), v128.load(load<usize>(p, 8) + at)));
+      d = f32x4.add(d, f32x4.mul(v128.load(g, 48), v128.load(load<usize>(p, 12) + at)));
+    }
+    v128.store(to + at, f32x4.add(f32x4.add(a, b), f32x4.add(c, d)));
+  }
+}
 export function reflect(to: usize, side: usize, geometry: usize, was: usize, left: usize, right: usize, place: i32, size: i32): void {
-  memory.fill(to, 0, oneBytes);
   const even = side == 0 ? left : right, odd = side == 0 ? right : left;
+  if (!crossing) {
+    addAll(to, geometry + G_TAPS + ((side * TAPS) << 2), even, odd, place, size);
+    return;
+  }
+  memory.fill(to, 0, oneBytes);
   for (let k: usize = 0; k < TAPS; k += 4) {
     const taps = G_TAPS + ((side * TAPS + k) << 2);
-    if (!crossing) {
-      addFour(to, geometry + taps, even, odd, place, size);
-      continue;
-    }
     memory.fill(now, 0, oneBytes);
     memory.fill(before, 0, oneBytes);
     addFour(now, geometry + taps, even, odd, place, size);
