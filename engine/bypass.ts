@@ -100,28 +100,32 @@ export class Bypass {
       if (current[at] === 0 && targets[at] === 0 && !this.moved.has(at)) asleep[at] = ASLEEP;
   }
 
-  /**
-   * Parameters were told where to go, all of the plan's or a run of them: what slept is computed first.
-   * @returns whether anything waits
-   */
-  told(now: Samples, from = 0, to = Infinity): void {
+  /** Parameters were told where to go, all of the plan's: what slept is computed first. */
+  toldAll(now: Samples): void {
+    for (const w of this.inserts.values()) this.toldOne(w, now);
+  }
+  /** The same of a run of them. A hand moves many, and few are the mix of an insert. */
+  told(now: Samples, at: number, count: number): void {
+    for (let i = at; i < at + count; i++) {
+      const w = this.inserts.get(i);
+      if (w) this.toldOne(w, now);
+    }
+  }
+  private toldOne(w: Watched, now: Samples) {
     const { targets, asleep } = this.tables;
-    for (const w of this.inserts.values()) {
-      if (w.mix < from || w.mix >= to) continue;
-      const target = targets[w.mix]!;
-      if (w.waiting) {
-        if (target === 0) w.waiting = null;
-        else {
-          w.waiting = { ...w.waiting, to: target };
-          targets[w.mix] = 0;
-        }
-      } else if (target !== 0 && asleep[w.mix] === ASLEEP) {
-        asleep[w.mix] = WAKES;
-        w.waiting = { to: target, at: now + this.frames(WARM_UP) };
+    const target = targets[w.mix]!;
+    if (w.waiting) {
+      if (target === 0) w.waiting = null;
+      else {
+        w.waiting = { ...w.waiting, to: target };
         targets[w.mix] = 0;
       }
-      this.next = now;
+    } else if (target !== 0 && asleep[w.mix] === ASLEEP) {
+      asleep[w.mix] = WAKES;
+      w.waiting = { to: target, at: now + this.frames(WARM_UP) };
+      targets[w.mix] = 0;
     }
+    this.next = now;
   }
 
   /**

@@ -192,7 +192,7 @@ export class Engine {
     if (before) {
       this.inherit(before, seat);
       seat.drive.claim();
-      seat.bypass.told(this.now);
+      seat.bypass.toldAll(this.now);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
       this.leaving = before;
@@ -215,7 +215,7 @@ export class Engine {
       const { live } = this;
       for (const { at, values } of runs) {
         live.targets.set(values, at);
-        live.bypass.told(this.now, at, at + values.length);
+        live.bypass.told(this.now, at, values.length);
         for (let i = at; i < at + values.length; i++) if (live.steps[i]) live.current[i] = values[i - at]!;
       }
       live.atRest = false;
