@@ -4,6 +4,7 @@ import { computed, useTemplateRef } from 'vue';
 import { levelText } from '@core/levels/decibels';
 import { meterScale } from '@core/metering/scales';
 import { processorOf } from '@core/processors/registry';
+import { HeldLevel } from '@/audio/heldLevel';
 import { useLiveMeter } from '@/audio/useLiveMeter';
 import { useTransport } from '@/audio/transport';
 import { useSession } from '@/session/session';
@@ -47,23 +48,16 @@ const reduction = () => {
 /** Milliseconds between two numbers that are written. */
 const PACE = 120;
 let toldAt = 0;
-/** The highest level of the last second. */
-let top = { level: null as number | null, at: 0 };
+const held = new HeldLevel();
 function tell() {
   const now = performance.now();
   if (insert.value) {
     if (transport.player?.rolling) history.push(reduction(), now);
-  } else {
-    const highest =
-      read()?.levels.reduce((a, b) => (b !== null && (a === null || b > a) ? b : a), null) ?? null;
-    if (highest !== null && (top.level === null || highest > top.level || now - top.at > 1000))
-      top = { level: highest, at: now };
-    else if (highest === null && now - top.at > 1000) top = { level: null, at: now };
-  }
+  } else held.push(read()?.levels ?? [], now);
   if (now - toldAt < PACE || !first.value || !second.value) return;
   toldAt = now;
   const down = (db: number) => levelText(-db).replace('+', '');
-  first.value.textContent = insert.value ? `${down(reduction())} dB` : scale.value.read(top.level);
+  first.value.textContent = insert.value ? `${down(reduction())} dB` : scale.value.read(held.level);
   second.value.textContent = insert.value
     ? say('mostOf', { most: down(history.most) })
     : say('shortTermOf', { loudness: levelText(read()?.shortTerm ?? null).replace('+', '') });

@@ -14,6 +14,7 @@ import { useDrag } from '@/ui/drag';
 import { barColours, paintLevelBars } from '@/ui/levelBars';
 import { useZoneCanvas } from '@/ui/zoneCanvas';
 import { useSettings } from '@/session/settings';
+import { HeldLevel } from '@/audio/heldLevel';
 import { useLiveMeter } from '@/audio/useLiveMeter';
 import { usePick } from '@/session/pick';
 import { useTransport } from '@/audio/transport';
@@ -122,17 +123,14 @@ const reading = useLiveMeter(() => main.value?.id);
 const scale = computed(() => meterScale(settings.meterScale));
 const peakText = ref('−∞');
 const loudnessText = ref('−∞');
-/** Milliseconds between two texts, and for which a peak is held. */
+/** Milliseconds between two texts. */
 const PACE = 250;
-const HELD = 1000;
 let toldAt = 0;
-let held: { readonly level: number | null; readonly at: number } = { level: null, at: 0 };
+const held = new HeldLevel();
 function tellLoudness() {
   const now = performance.now();
   const r = reading();
-  const highest = r?.levels.reduce((a, b) => (b !== null && (a === null || b > a) ? b : a), null) ?? null;
-  if ((highest ?? -Infinity) > (held.level ?? -Infinity) || now - held.at > HELD)
-    held = { level: highest, at: now };
+  held.push(r?.levels ?? [], now);
   if (now - toldAt < PACE) return;
   toldAt = now;
   peakText.value = scale.value.read(held.level);
