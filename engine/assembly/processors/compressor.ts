@@ -23,15 +23,15 @@ export function bytes(sampleRate: i32): i32 {
   return 64;
 }
 
-// Eq. 4 as x - y: a parabola through the knee, a straight line above it.
+// Eq. 4 as x - y: a parabola through the knee, a straight line above it. The slope of the parabola is that of the line over twice
+// the knee.
 // @ts-ignore: decorator
 @inline
-function downOf(level: v128, threshold: v128, slope: v128, knee: v128, halfKnee: v128, perKnee: v128): v128 {
+function downOf(level: v128, from: v128, to: v128, knee: v128, slope: v128, bend: v128): v128 {
   const zero = f32x4.splat(0);
-  const over = f32x4.sub(level, threshold);
-  const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.add(over, halfKnee)));
-  const bent = f32x4.mul(f32x4.mul(into, into), perKnee);
-  return f32x4.mul(slope, f32x4.add(bent, f32x4.pmax(zero, f32x4.sub(over, halfKnee))));
+  const into = f32x4.pmin(knee, f32x4.pmax(zero, f32x4.sub(level, from)));
+  const line = f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(level, to)));
+  return f32x4.add(line, f32x4.mul(bend, f32x4.mul(into, into)));
 }
 
 // Makes powers of the first so many bytes of keys.
@@ -102,7 +102,8 @@ export function row(): void {
   const one = f32x4.splat(1);
   const threshold = current(its.threshold), slope = f32x4.neg(current(its.slope)), knee = current(its.knee);
   const halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
-  const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
+  const from = f32x4.sub(threshold, halfKnee), to = f32x4.add(threshold, halfKnee);
+  const bend = f32x4.div(slope, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
   const attack = currentOne(its.attack), release = currentOne(its.release);
   const quick: f32 = 1 - attack, slow: f32 = 1 - release;
   const share = currentOne(its.meanShare);
@@ -120,7 +121,7 @@ export function row(): void {
       at += 4;
     } while (at < keys + 512);
   } else mean = load<f32>(keys, 508);
-  const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
+  const least = gainOf(f32x4.sub(from, f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   let most = f32x4.splat(0);
   at = keys;
@@ -130,7 +131,7 @@ export function row(): void {
     if (v128.any_true(f32x4.gt(top, quiet))) {
       let v = at;
       do {
-        v128.store(v, downOf(powerDecibels(v128.load(v)), threshold, slope, knee, halfKnee, perKnee));
+        v128.store(v, downOf(powerDecibels(v128.load(v)), from, to, knee, slope, bend));
         v += 16;
       } while (v < at + 64);
     } else clear(at);
@@ -170,10 +171,11 @@ export function process(): void {
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
-  const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
+  const one = f32x4.splat(1), zero = f32x4.splat(0);
   const threshold = current(its.threshold), slope = f32x4.neg(current(its.slope)), knee = current(its.knee);
-  const halfKnee = f32x4.mul(half, knee);
-  const perKnee = f32x4.div(one, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
+  const halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
+  const from = f32x4.sub(threshold, halfKnee), to = f32x4.add(threshold, halfKnee);
+  const bend = f32x4.div(slope, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
   const attack = current(its.attack), release = current(its.release);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
   const share = current(its.meanShare), link = current(its.link);
@@ -190,7 +192,8 @@ export function process(): void {
   // What is worked out for each frame alone does not wait for what goes from frame to frame, so it has loops of its own.
   let at = keys;
   const end = keys + fourBytes;
-  if (v128.any_true(squares)) {
+  const means = v128.any_true(squares);
+  if (means) {
     do {
       const x = v128.load(at);
       const square = f32x4.mul(x, x);
@@ -199,51 +202,89 @@ export function process(): void {
       at += 16;
     } while (at < end);
   } else {
-    square(fourBytes);
     // A mean begins, should it be wanted, where the signal is.
     mean = v128.load(end - 16);
+    mean = f32x4.mul(mean, mean);
   }
   // Power below which nothing is turned down, so that no logarithm is needed there.
-  const least = gainOf(f32x4.sub(f32x4.sub(threshold, halfKnee), f32x4.splat(0.001)));
+  const least = gainOf(f32x4.sub(from, f32x4.splat(0.001)));
   const quiet = f32x4.mul(least, least);
   at = keys;
   while (at + 64 <= end) {
-    const top = topOf(at);
+    let a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
+    if (!means) {
+      a = f32x4.mul(a, a);
+      b = f32x4.mul(b, b);
+      c = f32x4.mul(c, c);
+      d = f32x4.mul(d, d);
+    }
+    const top = f32x4.pmax(f32x4.pmax(a, b), f32x4.pmax(c, d));
     most = f32x4.pmax(most, top);
     if (v128.any_true(f32x4.gt(top, quiet))) {
-      let v = at;
-      do {
-        let level = powerDecibels(v128.load(v));
-        if (linked) level = linkedLevel(level, link, pairs);
-        v128.store(v, downOf(level, threshold, slope, knee, halfKnee, perKnee));
-        v += 16;
-      } while (v < at + 64);
+      a = powerDecibels(a);
+      b = powerDecibels(b);
+      c = powerDecibels(c);
+      d = powerDecibels(d);
+      if (linked) {
+        a = linkedLevel(a, link, pairs);
+        b = linkedLevel(b, link, pairs);
+        c = linkedLevel(c, link, pairs);
+        d = linkedLevel(d, link, pairs);
+      }
+      v128.store(at, downOf(a, from, to, knee, slope, bend));
+      v128.store(at, downOf(b, from, to, knee, slope, bend), 16);
+      v128.store(at, downOf(c, from, to, knee, slope, bend), 32);
+      v128.store(at, downOf(d, from, to, knee, slope, bend), 48);
     } else clear(at);
     at += 64;
   }
   // Of a part of a block fewer than four may be left.
   while (at < end) {
-    most = f32x4.pmax(most, v128.load(at));
-    let level = powerDecibels(v128.load(at));
+    const x = v128.load(at), power = means ? x : f32x4.mul(x, x);
+    most = f32x4.pmax(most, power);
+    let level = powerDecibels(power);
     if (linked) level = linkedLevel(level, link, pairs);
-    v128.store(at, downOf(level, threshold, slope, knee, halfKnee, perKnee));
+    v128.store(at, downOf(level, from, to, knee, slope, bend));
     at += 16;
   }
   const whole = fourBytes;
   const heard = keys, into = signal;
   let i: usize = 0;
-  do {
-    const down = v128.load(heard + i);
-    const falls = v128.bitselect(held, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)), f32x4.gt(left, zero));
-    const goes = f32x4.lt(f32x4.add(down, near), falls);
-    left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
-    held = f32x4.pmax(down, falls);
-    smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
-    sum = f32x4.add(sum, smooth);
-    makeUp = f32x4.add(makeUp, step);
-    v128.store(into + i, f32x4.mul(v128.load(into + i), gainOf(f32x4.sub(makeUp, smooth))));
-    i += 16;
-  } while (i < whole);
+  // Without a hold nothing is counted.
+  if (!v128.any_true(v128.or(hold, left)) && (whole & 63) == 0)
+    do {
+      const d0 = v128.load(heard + i), d1 = v128.load(heard + i, 16), d2 = v128.load(heard + i, 32), d3 = v128.load(heard + i, 48);
+      const h0 = f32x4.pmax(d0, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, d0)));
+      const h1 = f32x4.pmax(d1, f32x4.add(f32x4.mul(release, h0), f32x4.mul(slow, d1)));
+      const h2 = f32x4.pmax(d2, f32x4.add(f32x4.mul(release, h1), f32x4.mul(slow, d2)));
+      held = f32x4.pmax(d3, f32x4.add(f32x4.mul(release, h2), f32x4.mul(slow, d3)));
+      const s0 = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, h0));
+      const s1 = f32x4.add(f32x4.mul(attack, s0), f32x4.mul(quick, h1));
+      const s2 = f32x4.add(f32x4.mul(attack, s1), f32x4.mul(quick, h2));
+      smooth = f32x4.add(f32x4.mul(attack, s2), f32x4.mul(quick, held));
+      sum = f32x4.add(f32x4.add(sum, f32x4.add(s0, s1)), f32x4.add(s2, smooth));
+      const m0 = f32x4.add(makeUp, step), m1 = f32x4.add(m0, step), m2 = f32x4.add(m1, step);
+      makeUp = f32x4.add(m2, step);
+      const to = into + i;
+      v128.store(to, f32x4.mul(v128.load(to), gainOf(f32x4.sub(m0, s0))));
+      v128.store(to, f32x4.mul(v128.load(to, 16), gainOf(f32x4.sub(m1, s1))), 16);
+      v128.store(to, f32x4.mul(v128.load(to, 32), gainOf(f32x4.sub(m2, s2))), 32);
+      v128.store(to, f32x4.mul(v128.load(to, 48), gainOf(f32x4.sub(makeUp, smooth))), 48);
+      i += 64;
+    } while (i < whole);
+  else
+    do {
+      const down = v128.load(heard + i);
+      const falls = v128.bitselect(held, f32x4.add(f32x4.mul(release, held), f32x4.mul(slow, down)), f32x4.gt(left, zero));
+      const goes = f32x4.lt(f32x4.add(down, near), falls);
+      left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
+      held = f32x4.pmax(down, falls);
+      smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
+      sum = f32x4.add(sum, smooth);
+      makeUp = f32x4.add(makeUp, step);
+      v128.store(into + i, f32x4.mul(v128.load(into + i), gainOf(f32x4.sub(makeUp, smooth))));
+      i += 16;
+    } while (i < whole);
   storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));

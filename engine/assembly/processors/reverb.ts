@@ -5,11 +5,11 @@ import * as its from '../../../build/engine/parameters/reverb';
 import { BLOCK, BLOCK_BYTES } from '../../../build/engine/layout';
 import { ringOf } from '../math';
 import { cuts, ducking, ducks } from '../reverb/entrance';
-import { feedFour, four, lines, mixFour, olds, reads, turn, turnOn, workOut } from '../reverb/network';
+import { eight, feedFour, hear, heard, mixFour, olds, reads, turn, workOut } from '../reverb/network';
 import {
   DIFFUSERS, G_DIFFUSERS, G_LINES, LINES, NUMBERS, S_AWAKE, S_GAIN, S_HIGH, S_LEFT, S_LOW, S_NEW, S_OLD, S_POSITION, S_QUIET, S_RINGS,
 } from '../reverb/state';
-import { across, allpass, back, beginAt, crossing, diffused, framesAt, offset, placeOf, reflect, walls, weigh, wrap } from '../reverb/walls';
+import { across, back, beginAt, crossing, diffuse, diffused, framesAt, offset, placeOf, reflect, walls, weigh, wrap } from '../reverb/walls';
 import { frames, oneBytes, perFrame } from '../span';
 
 function lineFrames(sampleRate: i32): i32 {
@@ -76,6 +76,16 @@ function settle(state: usize, current: usize): void {
   store<f32>(state, load<f32>(current, its.moves), S_LEFT);
 }
 
+/** Frames that the shortest line holds, of what is heard. */
+function shortest(geometry: usize, was: usize): i32 {
+  let least = 128;
+  for (let k: usize = 0; k < LINES; k++) {
+    least = min(least, framesAt(geometry, G_LINES + (k << 2)));
+    if (crossing) least = min(least, framesAt(was, G_LINES + (k << 2)));
+  }
+  return least;
+}
+
 /** Puts the wet signal in place of the dry. */
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
@@ -115,11 +125,7 @@ export function process(
       const old = back(ring, prePlace, framesAt(was, 0), preSize) + offset;
       for (let at: usize = 0; at < oneBytes; at += 16) v128.store(to + at, across(v128.load(to + at), old, at, 8));
     }
-    for (let k = side << 2; k < (side << 2) + 4; k++)
-      allpass(
-        to, dif + difBytes * k, difPlace, difSize,
-        framesAt(geometry, G_DIFFUSERS + (k << 2)), framesAt(was, G_DIFFUSERS + (k << 2)), (k & 3) * 5,
-      );
+    diffuse(to, dif + difBytes * (side << 2), difBytes, difPlace, difSize, geometry + G_DIFFUSERS + (side << 4), was + G_DIFFUSERS + (side << 4));
     memory.copy((side == 0 ? tapL : tapR) + (<usize>tapPlace << 2) + offset, to, oneBytes);
   }
   reflect(walls, 0, geometry, was, tapL, tapR, tapPlace, tapSize);
@@ -136,41 +142,30 @@ export function process(
   let level1: f32 = wanted + kept * (level0 - wanted);
   if (abs(level1 - wanted) < wanted * <f32>1e-5) level1 = wanted;
   store<f32>(state, level1, S_GAIN);
-  gain(0, level0, level1);
+  gain(0, 0.25 * level0, 0.25 * level1);
   gain(1, load<f32>(previous, its.early) * level0, load<f32>(current, its.early) * level1);
   gain(2, load<f32>(previous, its.own), load<f32>(current, its.own));
   gain(3, load<f32>(previous, its.other), load<f32>(current, its.other));
   const deltas = gains + 64;
   let tail = v128.load(gains), early = v128.load(gains, 16), own = v128.load(gains, 32), cross = v128.load(gains, 48);
   const into = rings + (<usize>place << 2) + offset;
-  const norm = f32x4.splat(0.25);
-  for (let at: usize = 0; at < oneBytes; at += 16) {
-    four(0, at, state);
-    four(4, at, state);
-    four(8, at, state);
-    four(12, at, state);
-    // Two rows of the matrix that have nothing in common.
-    let l = f32x4.splat(0), r = f32x4.splat(0);
-    for (let k: usize = 0; k < 4; k++) {
-      const p = lines + (k << 6);
-      const a = v128.load(p), b = v128.load(p, 16), c = v128.load(p, 32), d = v128.load(p, 48);
-      const x = f32x4.sub(f32x4.add(a, b), f32x4.add(c, d)), y = f32x4.sub(f32x4.sub(a, b), f32x4.sub(c, d));
-      l = (k & 1) != 0 ? f32x4.sub(l, x) : f32x4.add(l, x);
-      r = k > 1 ? f32x4.sub(r, y) : f32x4.add(r, y);
-    }
-    turnOn();
-    mixFour(0);
-    mixFour(1);
-    mixFour(2);
-    mixFour(3);
-    const x = v128.load(diffused + at), y = v128.load(diffused + at, 512);
-    feedFour(0, into + at, apart, x, y, false);
-    feedFour(4, into + at, apart, x, y, true);
-    feedFour(8, into + at, apart, f32x4.neg(x), y, false);
-    feedFour(12, into + at, apart, x, f32x4.neg(y), true);
+  // No more at once than the shortest line holds: what is read has been written.
+  const most = min(oneBytes, <usize>(shortest(geometry, was) & ~3) << 2);
+  for (let from: usize = 0; from < oneBytes; from += most) {
+    const end = min(oneBytes, from + most);
+    eight(0, state, from, end);
+    eight(8, state, from, end);
+    hear(from, end);
+    for (let k: usize = 0; k < 4; k++) mixFour(k, from, end);
+    feedFour(0, into, apart, diffused, diffused + 512, false, false, false, from, end);
+    feedFour(4, into, apart, diffused, diffused + 512, false, false, true, from, end);
+    feedFour(8, into, apart, diffused, diffused + 512, true, false, false, from, end);
+    feedFour(12, into, apart, diffused, diffused + 512, false, true, true, from, end);
+  }
 
-    l = f32x4.add(f32x4.mul(tail, f32x4.mul(norm, l)), f32x4.mul(early, v128.load(walls + at)));
-    r = f32x4.add(f32x4.mul(tail, f32x4.mul(norm, r)), f32x4.mul(early, v128.load(walls + at, 512)));
+  for (let at: usize = 0; at < oneBytes; at += 16) {
+    const l = f32x4.add(f32x4.mul(tail, v128.load(heard + at)), f32x4.mul(early, v128.load(walls + at)));
+    const r = f32x4.add(f32x4.mul(tail, v128.load(heard + at, 512)), f32x4.mul(early, v128.load(walls + at, 512)));
     let outL = f32x4.add(f32x4.mul(own, l), f32x4.mul(cross, r)), outR = f32x4.add(f32x4.mul(own, r), f32x4.mul(cross, l));
     if (ducked) {
       outL = f32x4.mul(outL, v128.load(ducks + at));

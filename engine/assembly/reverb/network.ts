@@ -61,8 +61,8 @@ function second(a: v128, b: v128): v128 {
   return v128.shuffle<f64>(a, b, 1, 3);
 }
 
-// What the lines give, four frames of each; where they are read, and were before their walls moved.
-export const lines: usize = memory.data(256, 16);
+// What the lines give, a block of each; where they are read, and were before their walls moved.
+export const lines: usize = memory.data(16 * 512, 16);
 export const reads: usize = memory.data(64, 16);
 export const olds: usize = memory.data(64, 16);
 
@@ -92,109 +92,167 @@ function line(k: usize, at: usize): v128 {
   return crossing ? across(now, load<usize>(olds + (k << 2)), at, k) : now;
 }
 
-/** Reads four lines, through their filters. */
+// A step of a corner filter, with no more than a product and a sum from frame to frame: s' = (1 - 2 c) s + 2 c x, and of mids less
+// highs d and highs h, h x + d lows = (h + d c) x + d (1 - c) s.
 // @ts-ignore: decorator
 @inline
-export function four(k: usize, at: usize, state: usize): void {
-  const p = line(k, at), q = line(k + 1, at), r = line(k + 2, at), s = line(k + 3, at);
-  const its = coefficients + (k >> 2) * COEFFICIENTS;
-  const l = low(p, q), h = high(p, q), m = low(r, s), n = high(r, s);
-  let x0 = first(l, m), x1 = second(l, m), x2 = first(h, n), x3 = second(h, n);
-  if (deep || moving) {
-    bass = v128.load(state + S_BASS + (k << 2));
-    top = v128.load(state + S_TOP + (k << 2));
-    x0 = deepen(x0, its);
-    x1 = deepen(x1, its);
-    x2 = deepen(x2, its);
-    x3 = deepen(x3, its);
-    v128.store(state + S_BASS + (k << 2), flush(bass));
-    v128.store(state + S_TOP + (k << 2), flush(top));
-  } else {
-    // As `absorb`, with what goes from frame to frame kept at hand.
-    const less = v128.load(its), highs = v128.load(its, 16), corner = v128.load(its, 32);
-    let kept = v128.load(state + S_TOP + (k << 2));
-    const v0 = f32x4.mul(f32x4.sub(x0, kept), corner), lows0 = f32x4.add(v0, kept);
-    kept = f32x4.add(lows0, v0);
-    const v1 = f32x4.mul(f32x4.sub(x1, kept), corner), lows1 = f32x4.add(v1, kept);
-    kept = f32x4.add(lows1, v1);
-    const v2 = f32x4.mul(f32x4.sub(x2, kept), corner), lows2 = f32x4.add(v2, kept);
-    kept = f32x4.add(lows2, v2);
-    const v3 = f32x4.mul(f32x4.sub(x3, kept), corner), lows3 = f32x4.add(v3, kept);
-    v128.store(state + S_TOP + (k << 2), flush(f32x4.add(lows3, v3)));
-    x0 = f32x4.add(f32x4.mul(highs, x0), f32x4.mul(less, lows0));
-    x1 = f32x4.add(f32x4.mul(highs, x1), f32x4.mul(less, lows1));
-    x2 = f32x4.add(f32x4.mul(highs, x2), f32x4.mul(less, lows2));
-    x3 = f32x4.add(f32x4.mul(highs, x3), f32x4.mul(less, lows3));
+function next(s: v128, x: v128, keeps: v128, takes: v128): v128 {
+  return f32x4.add(f32x4.mul(keeps, s), f32x4.mul(takes, x));
+}
+/** Reads eight lines, through their filters, over a part of a block, in bytes. */
+export function eight(k: usize, state: usize, from: usize, end: usize): void {
+  if (crossing || deep || moving) {
+    fourSlowly(k, state, from, end);
+    fourSlowly(k + 4, state, from, end);
+    return;
   }
-  const to = lines + (k << 4);
-  const l2 = low(x0, x1), h2 = high(x0, x1), m2 = low(x2, x3), n2 = high(x2, x3);
-  v128.store(to, first(l2, m2));
-  v128.store(to, second(l2, m2), 16);
-  v128.store(to, first(h2, n2), 32);
-  v128.store(to, second(h2, n2), 48);
+  const one = f32x4.splat(1);
+  const first4 = coefficients + (k >> 2) * COEFFICIENTS, last4 = first4 + COEFFICIENTS;
+  const c = v128.load(first4, 32), C = v128.load(last4, 32);
+  const takes = f32x4.add(c, c), Takes = f32x4.add(C, C);
+  const keeps = f32x4.sub(one, takes), Keeps = f32x4.sub(one, Takes);
+  const dry = f32x4.add(v128.load(first4, 16), f32x4.mul(v128.load(first4), c));
+  const Dry = f32x4.add(v128.load(last4, 16), f32x4.mul(v128.load(last4), C));
+  const wet = f32x4.mul(v128.load(first4), f32x4.sub(one, c)), Wet = f32x4.mul(v128.load(last4), f32x4.sub(one, C));
+  const its = reads + (k << 2), to = lines + (k << 9);
+  let s0 = v128.load(state + S_TOP + (k << 2)), S0 = v128.load(state + S_TOP + (k << 2), 16);
+  for (let at = from; at < end; at += 16) {
+    const p = v128.load(load<usize>(its) + at), q = v128.load(load<usize>(its, 4) + at);
+    const r = v128.load(load<usize>(its, 8) + at), s = v128.load(load<usize>(its, 12) + at);
+    const l = low(p, q), h = high(p, q), m = low(r, s), n = high(r, s);
+    const x0 = first(l, m), x1 = second(l, m), x2 = first(h, n), x3 = second(h, n);
+    const s1 = next(s0, x0, keeps, takes), s2 = next(s1, x1, keeps, takes), s3 = next(s2, x2, keeps, takes);
+    const y0 = next(s0, x0, wet, dry), y1 = next(s1, x1, wet, dry), y2 = next(s2, x2, wet, dry), y3 = next(s3, x3, wet, dry);
+    s0 = next(s3, x3, keeps, takes);
+    const l2 = low(y0, y1), h2 = high(y0, y1), m2 = low(y2, y3), n2 = high(y2, y3);
+    v128.store(to + at, first(l2, m2));
+    v128.store(to + at, second(l2, m2), 512);
+    v128.store(to + at, first(h2, n2), 1024);
+    v128.store(to + at, second(h2, n2), 1536);
+    const P = v128.load(load<usize>(its, 16) + at), Q = v128.load(load<usize>(its, 20) + at);
+    const R = v128.load(load<usize>(its, 24) + at), S = v128.load(load<usize>(its, 28) + at);
+    const L = low(P, Q), H = high(P, Q), M = low(R, S), N = high(R, S);
+    const X0 = first(L, M), X1 = second(L, M), X2 = first(H, N), X3 = second(H, N);
+    const S1 = next(S0, X0, Keeps, Takes), S2 = next(S1, X1, Keeps, Takes), S3 = next(S2, X2, Keeps, Takes);
+    const Y0 = next(S0, X0, Wet, Dry), Y1 = next(S1, X1, Wet, Dry), Y2 = next(S2, X2, Wet, Dry), Y3 = next(S3, X3, Wet, Dry);
+    S0 = next(S3, X3, Keeps, Takes);
+    const L2 = low(Y0, Y1), H2 = high(Y0, Y1), M2 = low(Y2, Y3), N2 = high(Y2, Y3);
+    v128.store(to + at, first(L2, M2), 2048);
+    v128.store(to + at, second(L2, M2), 2560);
+    v128.store(to + at, first(H2, N2), 3072);
+    v128.store(to + at, second(H2, N2), 3584);
+  }
+  v128.store(state + S_TOP + (k << 2), flush(s0));
+  v128.store(state + S_TOP + (k << 2), flush(S0), 16);
+}
+function fourSlowly(k: usize, state: usize, from: usize, end: usize): void {
+  const its = coefficients + (k >> 2) * COEFFICIENTS, to = lines + (k << 9);
+  bass = v128.load(state + S_BASS + (k << 2));
+  top = v128.load(state + S_TOP + (k << 2));
+  for (let at = from; at < end; at += 16) {
+    const p = line(k, at), q = line(k + 1, at), r = line(k + 2, at), s = line(k + 3, at);
+    const l = low(p, q), h = high(p, q), m = low(r, s), n = high(r, s);
+    const x0 = deepen(first(l, m), its), x1 = deepen(second(l, m), its);
+    const x2 = deepen(first(h, n), its), x3 = deepen(second(h, n), its);
+    const l2 = low(x0, x1), h2 = high(x0, x1), m2 = low(x2, x3), n2 = high(x2, x3);
+    v128.store(to + at, first(l2, m2));
+    v128.store(to + at, second(l2, m2), 512);
+    v128.store(to + at, first(h2, n2), 1024);
+    v128.store(to + at, second(h2, n2), 1536);
+  }
+  v128.store(state + S_BASS + (k << 2), flush(bass));
+  v128.store(state + S_TOP + (k << 2), flush(top));
 }
 
-// Of the eight pairs: cosines and sines, what they are four frames on, and of how far they turn in those.
-const turning: usize = memory.data(192, 16);
+// Of the eight pairs: cosines and sines of four frames, and of how far they turn in those.
+const turning: usize = memory.data(8 * 64, 16);
+/** Where the pairs stand: their matrix keeps its energy with a quarter of sums and differences, so they are quarters too. */
 export function turn(state: usize, current: usize): void {
   const slowest = f64(load<f32>(current, its.turns));
   for (let k: usize = 0; k < 8; k++) {
     const rate: f64 = slowest * (1 + 0.57 * f64(k)) * ((k & 1) != 0 ? -1 : 1);
     let phase = load<f64>(state + S_PHASES + (k << 3));
-    const at = turning + (k << 2);
-    store<f32>(at, f32(Math.cos(phase + f64(k))), 64);
-    store<f32>(at, f32(Math.sin(phase + f64(k))), 96);
-    store<f32>(at, f32(Math.cos(4 * rate)), 128);
-    store<f32>(at, f32(Math.sin(4 * rate)), 160);
+    const at = turning + (k << 6);
+    let c = 0.25 * Math.cos(phase + f64(k)), s = 0.25 * Math.sin(phase + f64(k));
+    const dc = Math.cos(rate), ds = Math.sin(rate);
+    for (let i: usize = 0; i < 16; i += 4) {
+      store<f32>(at + i, f32(c));
+      store<f32>(at + i, f32(s), 16);
+      const next = c * dc - s * ds;
+      s = s * dc + c * ds;
+      c = next;
+    }
+    const twice = 2 * dc * ds, less = 1 - 2 * ds * ds;
+    v128.store(at, f32x4.splat(f32(1 - 2 * twice * twice)), 32);
+    v128.store(at, f32x4.splat(f32(2 * twice * less)), 48);
     phase += rate * f64(frames);
     if (abs(phase) > 6.283185307179586) phase -= phase > 0 ? 6.283185307179586 : -6.283185307179586;
     store<f64>(state + S_PHASES + (k << 3), phase);
   }
 }
-export function turnOn(): void {
-  for (let at = turning; at < turning + 32; at += 16) {
-    const c = v128.load(at, 64), s = v128.load(at, 96), dc = v128.load(at, 128), ds = v128.load(at, 160);
-    v128.store(at, c);
-    v128.store(at, s, 32);
-    v128.store(at, f32x4.sub(f32x4.mul(c, dc), f32x4.mul(s, ds)), 64);
-    v128.store(at, f32x4.add(f32x4.mul(s, dc), f32x4.mul(c, ds)), 96);
+
+/** Turns pairs k, k + 8 and k + 4, k + 12 over the next part of a block, and makes sums and differences of the four. */
+export function mixFour(k: usize, from: usize, end: usize): void {
+  const its = turning + (k << 6), its4 = its + 256;
+  let c = v128.load(its), s = v128.load(its, 16), c4 = v128.load(its4), s4 = v128.load(its4, 16);
+  const dc = v128.load(its, 32), ds = v128.load(its, 48), dc4 = v128.load(its4, 32), ds4 = v128.load(its4, 48);
+  for (let at = lines + (k << 9) + from; at < lines + (k << 9) + end; at += 16) {
+    const a = v128.load(at), b = v128.load(at, 4096), e = v128.load(at, 2048), f = v128.load(at, 6144);
+    const a1 = f32x4.sub(f32x4.mul(c, a), f32x4.mul(s, b)), b1 = f32x4.add(f32x4.mul(s, a), f32x4.mul(c, b));
+    const e1 = f32x4.sub(f32x4.mul(c4, e), f32x4.mul(s4, f)), f1 = f32x4.add(f32x4.mul(s4, e), f32x4.mul(c4, f));
+    const p = f32x4.add(a1, e1), q = f32x4.sub(a1, e1), r = f32x4.add(b1, f1), t = f32x4.sub(b1, f1);
+    v128.store(at, f32x4.add(p, r));
+    v128.store(at, f32x4.add(q, t), 2048);
+    v128.store(at, f32x4.sub(p, r), 4096);
+    v128.store(at, f32x4.sub(q, t), 6144);
+    const next = f32x4.sub(f32x4.mul(c, dc), f32x4.mul(s, ds)), next4 = f32x4.sub(f32x4.mul(c4, dc4), f32x4.mul(s4, ds4));
+    s = f32x4.add(f32x4.mul(s, dc), f32x4.mul(c, ds));
+    s4 = f32x4.add(f32x4.mul(s4, dc4), f32x4.mul(c4, ds4));
+    c = next;
+    c4 = next4;
+  }
+  v128.store(its, c);
+  v128.store(its, s, 16);
+  v128.store(its4, c4);
+  v128.store(its4, s4, 16);
+}
+/**
+ * The rest of the matrix, for four lines that stand together, into which what is new joins with signs of their own: x and y, then
+ * by the last two lines in turn, and all of it turned round.
+ */
+// @ts-ignore: decorator
+@inline
+export function feedFour(
+  k: usize, into: usize, apart: usize, x: usize, y: usize, over: bool, under: bool, flip: bool, from: usize, end: usize,
+): void {
+  const to0 = into + k * apart, to1 = to0 + apart, to2 = to1 + apart, to3 = to2 + apart;
+  for (let i = from; i < end; i += 16) {
+    const at = lines + (k << 9) + i;
+    const a = v128.load(at), b = v128.load(at, 512), c = v128.load(at, 1024), d = v128.load(at, 1536);
+    const p = f32x4.add(a, b), q = f32x4.sub(a, b), r = f32x4.add(c, d), s = f32x4.sub(c, d);
+    let xs = v128.load(x + i), ys = v128.load(y + i);
+    if (over) xs = f32x4.neg(xs);
+    if (under) ys = f32x4.neg(ys);
+    const u = f32x4.add(p, r), v = f32x4.add(q, s), w = f32x4.sub(p, r), z = f32x4.sub(q, s);
+    v128.store(to0 + i, flush(f32x4.add(u, xs)));
+    v128.store(to1 + i, flush(flip ? f32x4.sub(v, ys) : f32x4.add(v, ys)));
+    v128.store(to2 + i, flush(flip ? f32x4.add(w, xs) : f32x4.sub(w, xs)));
+    v128.store(to3 + i, flush(f32x4.add(z, ys)));
   }
 }
-// A cosine or sine at each of four frames.
-// @ts-ignore: decorator
-@inline
-function turned(at: usize, by: v128): v128 {
-  const now = v128.load32_splat(at);
-  return f32x4.add(now, f32x4.mul(by, f32x4.sub(v128.load32_splat(at, 64), now)));
-}
-
-// Turns pairs k, k + 8 and k + 4, k + 12, and makes sums and differences of the four.
-// @ts-ignore: decorator
-@inline
-export function mixFour(k: usize): void {
-  const at = lines + (k << 4), from = turning + (k << 2), by = f32x4(0, 0.25, 0.5, 0.75);
-  const c = turned(from, by), s = turned(from + 32, by), c4 = turned(from + 16, by), s4 = turned(from + 48, by);
-  const a = v128.load(at), e = v128.load(at, 64), i = v128.load(at, 128), m = v128.load(at, 192);
-  const a1 = f32x4.sub(f32x4.mul(c, a), f32x4.mul(s, i)), i1 = f32x4.add(f32x4.mul(s, a), f32x4.mul(c, i));
-  const e1 = f32x4.sub(f32x4.mul(c4, e), f32x4.mul(s4, m)), m1 = f32x4.add(f32x4.mul(s4, e), f32x4.mul(c4, m));
-  const p = f32x4.add(a1, e1), q = f32x4.sub(a1, e1), r = f32x4.add(i1, m1), t = f32x4.sub(i1, m1);
-  v128.store(at, f32x4.add(p, r));
-  v128.store(at, f32x4.add(q, t), 64);
-  v128.store(at, f32x4.sub(p, r), 128);
-  v128.store(at, f32x4.sub(q, t), 192);
-}
-// The rest of the matrix, for four lines that stand together, into which what is new joins with signs of their own.
-// @ts-ignore: decorator
-@inline
-export function feedFour(k: usize, into: usize, apart: usize, x: v128, y: v128, flip: bool): void {
-  const at = lines + (k << 4), norm = f32x4.splat(0.25);
-  const a = v128.load(at), b = v128.load(at, 16), c = v128.load(at, 32), d = v128.load(at, 48);
-  const p = f32x4.add(a, b), q = f32x4.sub(a, b), r = f32x4.add(c, d), s = f32x4.sub(c, d);
-  const u = f32x4.mul(norm, f32x4.add(p, r)), v = f32x4.mul(norm, f32x4.add(q, s));
-  const w = f32x4.mul(norm, f32x4.sub(p, r)), z = f32x4.mul(norm, f32x4.sub(q, s));
-  const to = into + k * apart;
-  v128.store(to, flush(f32x4.add(u, x)));
-  v128.store(to + apart, flush(flip ? f32x4.sub(v, y) : f32x4.add(v, y)));
-  v128.store(to + apart * 2, flush(flip ? f32x4.add(w, x) : f32x4.sub(w, x)));
-  v128.store(to + apart * 3, flush(f32x4.add(z, y)));
+// What is heard of each line: two rows of the matrix that have nothing in common.
+export const heard: usize = memory.data(1024, 16);
+export function hear(from: usize, end: usize): void {
+  for (let i = from; i < end; i += 16) {
+    let l = f32x4.splat(0), r = l;
+    for (let k: usize = 0; k < 4; k++) {
+      const p = lines + (k << 11) + i;
+      const a = v128.load(p), b = v128.load(p, 512), c = v128.load(p, 1024), d = v128.load(p, 1536);
+      const x = f32x4.sub(f32x4.add(a, b), f32x4.add(c, d)), y = f32x4.sub(f32x4.sub(a, b), f32x4.sub(c, d));
+      l = (k & 1) != 0 ? f32x4.sub(l, x) : f32x4.add(l, x);
+      r = k > 1 ? f32x4.sub(r, y) : f32x4.add(r, y);
+    }
+    v128.store(heard + i, l);
+    v128.store(heard + i, r, 512);
+  }
 }

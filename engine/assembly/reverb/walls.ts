@@ -61,17 +61,42 @@ export function across(now: v128, old: usize, at: usize, row: usize): v128 {
   return f32x4.add(now, f32x4.mul(v128.load(weights + (row << 9) + at), f32x4.sub(v128.load(old + at), now)));
 }
 
-// One allpass in a ring of its own, in place.
-export function allpass(block: usize, ring: usize, place: i32, size: i32, length: i32, before: i32, row: usize): void {
+// One allpass in a ring of its own.
+// @ts-ignore: decorator
+@inline
+function allpass(x: v128, delayed: v128, to: usize): v128 {
   const g = f32x4.splat(0.65);
-  const from = back(ring, place, length, size) + offset, old = back(ring, place, before, size) + offset;
-  const to = ring + (<usize>place << 2) + offset;
+  const v = flush(f32x4.sub(x, f32x4.mul(delayed, g)));
+  v128.store(to, v);
+  return f32x4.add(delayed, f32x4.mul(v, g));
+}
+/**
+ * A side's four allpasses, one after the other, in place.
+ * @param rings of the first; each of the others stands `apart` bytes on
+ * @param lengths of the four, in frames; and what they were
+ */
+export function diffuse(block: usize, rings: usize, apart: usize, place: i32, size: i32, lengths: usize, before: usize): void {
+  const r1 = rings + apart, r2 = r1 + apart, r3 = r2 + apart;
+  const f0 = back(rings, place, framesAt(lengths, 0), size) + offset, f1 = back(r1, place, framesAt(lengths, 4), size) + offset;
+  const f2 = back(r2, place, framesAt(lengths, 8), size) + offset, f3 = back(r3, place, framesAt(lengths, 12), size) + offset;
+  const to = rings + (<usize>place << 2) + offset;
+  const t1 = to + apart, t2 = t1 + apart, t3 = t2 + apart;
+  if (!crossing) {
+    for (let at: usize = 0; at < oneBytes; at += 16) {
+      let x = allpass(v128.load(block + at), v128.load(f0 + at), to + at);
+      x = allpass(x, v128.load(f1 + at), t1 + at);
+      x = allpass(x, v128.load(f2 + at), t2 + at);
+      v128.store(block + at, allpass(x, v128.load(f3 + at), t3 + at));
+    }
+    return;
+  }
+  const o0 = back(rings, place, framesAt(before, 0), size) + offset, o1 = back(r1, place, framesAt(before, 4), size) + offset;
+  const o2 = back(r2, place, framesAt(before, 8), size) + offset, o3 = back(r3, place, framesAt(before, 12), size) + offset;
   for (let at: usize = 0; at < oneBytes; at += 16) {
-    let delayed = v128.load(from + at);
-    if (crossing) delayed = across(delayed, old, at, row);
-    const v = flush(f32x4.sub(v128.load(block + at), f32x4.mul(delayed, g)));
-    v128.store(to + at, v);
-    v128.store(block + at, f32x4.add(delayed, f32x4.mul(v, g)));
+    let x = allpass(v128.load(block + at), across(v128.load(f0 + at), o0, at, 0), to + at);
+    x = allpass(x, across(v128.load(f1 + at), o1, at, 5), t1 + at);
+    x = allpass(x, across(v128.load(f2 + at), o2, at, 10), t2 + at);
+    v128.store(block + at, allpass(x, across(v128.load(f3 + at), o3, at, 15), t3 + at));
   }
 }
 
