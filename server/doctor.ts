@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { stemHead } from '../core/formats/audio/stemName';
 import { isDeepStrictEqual } from 'node:util';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { apply } from '../core/edits/apply';
@@ -5,7 +7,7 @@ import { validSession } from '../core/formats/sessionDocument';
 import type { Session } from '../core/session/types';
 import { bulk } from './database/database';
 import { StemRow } from './database/models';
-import { CHUNK_BYTES, stemHash } from './audio/stemReader';
+import { wholeStem } from './audio/stemBytes';
 import { hashOf } from './audio/stemStore';
 import { giveBackRoom, sweepStems } from './audio/sweep';
 import { freeBytes } from './files/room';
@@ -80,18 +82,8 @@ async function* examineStems({ sequelize, repair }: DoctorOptions): AsyncGenerat
 
 /** The hash that a stem's chunks give now; those that are not there are silent. */
 async function hashOfStem(sequelize: Sequelize, row: StemRow): Promise<string> {
-  const hash = stemHash(row.sampleRate, row.channels);
-  const bytes = row.frames * row.channels * 4;
-  const silence = Buffer.alloc(CHUNK_BYTES);
-  for (let index = 0; index * CHUNK_BYTES < bytes; index++) {
-    const size = Math.min(CHUNK_BYTES, bytes - index * CHUNK_BYTES);
-    const [chunk] = await select<{ data: Buffer }>(
-      sequelize,
-      'SELECT data FROM stem_chunks WHERE stem_id = $1 AND index = $2',
-      [row.id, index],
-    );
-    hash.update(chunk ? chunk.data : silence.subarray(0, size));
-  }
+  const hash = createHash('sha256').update(stemHead(row.sampleRate, row.channels, row.depth));
+  for await (const piece of wholeStem(sequelize, row)) hash.update(piece);
   return hash.digest('hex');
 }
 

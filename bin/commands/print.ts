@@ -10,7 +10,7 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { Command, Option } from 'commander';
-import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import { floatBytes, floatWavHeader } from '../../core/formats/audio/wav';
 import { PrintMeter } from '../../core/metering/printMeter';
 import { Refusal } from '../../core/base/refusal';
 import type { Session } from '../../core/session/types';

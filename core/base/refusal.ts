@@ -13,6 +13,7 @@ export type Rule =
   | 'version'
   | 'order'
   | 'audio'
+  | 'cut'
   | 'size';
 
 /**

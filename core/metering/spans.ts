@@ -15,7 +15,7 @@ export class SpanMeter {
   private readonly found: [number, number][] = [];
   private readonly size: number;
   private filled = 0;
-  private part = 0;
+  private at = 0;
   private loud = false;
 
   /** @param channels of the interleaved audio */
@@ -34,13 +34,18 @@ export class SpanMeter {
       if (++this.filled === this.size) this.endPart();
     }
   }
+  /** Takes a hundredth of a second of which it is known whether a sample in it reaches -60 dBFS. */
+  part(loud: boolean): void {
+    this.loud = loud;
+    this.endPart();
+  }
   private endPart() {
     if (this.loud) {
       const last = this.found.at(-1);
-      if (last && this.part - last[1] < GAP) last[1] = this.part + 1;
-      else this.found.push([this.part, this.part + 1]);
+      if (last && this.at - last[1] < GAP) last[1] = this.at + 1;
+      else this.found.push([this.at, this.at + 1]);
     }
-    this.part++;
+    this.at++;
     this.filled = 0;
     this.loud = false;
   }

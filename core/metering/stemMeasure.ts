@@ -1,5 +1,5 @@
 import FFT from 'fft.js';
-import type { Hertz, Samples } from '../base/units';
+import type { Hertz, Samples, Seconds } from '../base/units';
 
 /** What a stem turned out to hold, heard from its first frame to its last. */
 export interface StemMeasure {
@@ -11,6 +11,8 @@ export interface StemMeasure {
   readonly clips: number;
   /** Of two channels: power of their sum (L + R) / 2 over the mean of their powers, 0 to 1; null of one. */
   readonly mono: number | null;
+  /** When its file says that it begins, since midnight; null where it does not. */
+  readonly begins?: Seconds | null;
 }
 
 /** How two stems that belong together lie against each other. */

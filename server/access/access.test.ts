@@ -260,6 +260,8 @@ describe('a studio that is opened', () => {
     ];
     const at = `/sessions/${session}`;
     expect((await listener.ask('POST', `${at}/open`)).status).toBe(200);
+    // What plays asks for it, and changes nothing: an empty question gets as far as being read.
+    expect((await listener.ask('POST', '/stems/slices', { slices: [] })).status).toBe(400);
     expect((await listener.ask('POST', `${at}/commits`, await commit(level))).status).toBe(403);
     expect((await hands.ask('POST', `${at}/commits`, await commit(level))).status).toBe(200);
     expect((await hands.ask('POST', `${at}/commits`, await commit(remove))).body.error).toMatchObject({

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import { floatBytes, floatWavHeader } from '../../core/formats/audio/wav';
 import { newDesk } from '../../core/surface/desk/desk';
 import { standIns } from '../../core/surface/stands/stands';
 import { findSpans } from '../audio/spans';

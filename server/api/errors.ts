@@ -124,12 +124,15 @@ const AWAY = /Connection terminated|Connection ended|ECONN|EPIPE|not queryable|c
 
 /** Whether an error means that the database cannot be reached, now or any more. */
 export function isDatabaseDown(error: unknown): boolean {
-  if (!(error instanceof BaseError)) return AWAY.test(String((error as Error)?.message));
-  if (/^SequelizeConnection|^SequelizeHostNot/.test(error.name)) return true;
-  const code = (error as { original?: { code?: string } }).original?.code;
+  const code = databaseCode(error);
+  const own = error instanceof BaseError;
+  if (own && /^SequelizeConnection|^SequelizeHostNot/.test(error.name)) return true;
+  const message = String((error as Error | null)?.message);
+  // What the database's client says by itself bears a severity; others have codes of their own.
+  if (!own && !(error as { severity?: string } | null)?.severity) return AWAY.test(message);
   // 57P01..57P03: the server is shutting down or starting up; classes 08: connections, 53: resources, 40 and 55: others were in
   // the way (PostgreSQL 15, appendix A). All of them pass.
-  return (code !== undefined && /^(57P0|08|53|40|55|ECONN|EPIPE)/.test(code)) || AWAY.test(error.message);
+  return (code !== undefined && /^(57P0|08|53|40|55|ECONN|EPIPE)/.test(code)) || AWAY.test(message);
 }
 
 /** Whether the one who asked has gone before it was answered. */

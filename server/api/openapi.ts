@@ -10,7 +10,9 @@ import {
   usesQuery,
   commitSchema,
   createSchema,
+  knownSchema,
   pcmQuery,
+  slicesSchema,
   stemQuery,
   uploadQuery,
 } from './schemas';
@@ -138,16 +140,37 @@ export const ROUTES: readonly RouteFacts[] = [
   {
     method: 'post',
     path: '/stems',
-    about: 'Brings a stem in: its WAV file as the body, or a resumable upload.',
+    about:
+      'Brings an audio file in: as the body, or a resumable upload. What is there already, which `/stems/known` tells, need not be sent.',
     query: stemQuery,
     body: 'wav',
-    answer: [201, '`stem`, its address, and its facts'],
+    answer: [
+      201,
+      '`stem`, its address, and its facts; in `stems` all that it became, where it has more than two channels',
+    ],
+  },
+  {
+    method: 'post',
+    path: '/stems/known',
+    about:
+      'Facts of those stems, of so many that are named, that are there; they are kept for a day without a session.',
+    body: knownSchema,
+    answer: [200, '`stems`, by address'],
+  },
+  {
+    method: 'post',
+    path: '/stems/slices',
+    least: 'listen',
+    about:
+      'Parts of many stems in one answer, in the order in which they are asked for, as each is kept: before each 16 bytes that tell of it.',
+    body: slicesSchema,
+    answer: [200, 'the slices'],
   },
   {
     method: 'get',
     path: '/stems/:address',
     about: 'Facts of a stem.',
-    answer: [200, '`channels`, `sampleRate`, `frames`, `overview`, `spans`'],
+    answer: [200, '`channels`, `sampleRate`, `frames`, `overview`, `spans`, `begins`'],
   },
   {
     method: 'get',

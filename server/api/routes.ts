@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { json, Router } from 'express';
 import type { Sequelize } from 'sequelize';
@@ -7,10 +8,12 @@ import { validPreset } from '../../core/settings/preset';
 import { validDesk } from '../../core/surface/desk/validDesk';
 import { validProfile } from '../../core/surface/profile/validProfile';
 import { standIns } from '../../core/surface/stands/stands';
-import { readWavHeader, type WavFacts } from '../../core/formats/wav';
+import { readAudioHeader } from '../../core/formats/audio/audioFile';
+import type { AudioFacts } from '../../core/formats/audio/facts';
 import { Refusal } from '../../core/base/refusal';
 import { judgeLength } from '../audio/stemReader';
-import { stemAudio, stemRow, storeStem } from '../audio/stemStore';
+import { stemSlices } from '../audio/stemSlices';
+import { knownStems, stemAudio, stemInfo, stemRow, storeFile } from '../audio/stemStore';
 import { sweepStems, stemIdsOf } from '../audio/sweep';
 import { DeskRow, PresetRow, SurfaceProfileRow } from '../database/models';
 import type { PreampBridge } from '../devices/preampBridge';
@@ -33,7 +36,9 @@ import {
   usesQuery,
   commitSchema,
   createSchema,
+  knownSchema,
   pcmQuery,
+  slicesSchema,
   stemQuery,
   uploadQuery,
 } from './schemas';
@@ -46,13 +51,13 @@ const COMMIT_LIMIT = '4mb';
 const MOST_HEAD = 5 << 20;
 
 /** Refuses a file that is no stem by its first bytes, before the rest of it has come. */
-function wavJudge(name: string): Judge {
+function audioJudge(name: string): Judge {
   let head = Buffer.alloc(0);
   return (piece) => {
     head = Buffer.concat([head, piece]);
-    let facts: WavFacts | null;
+    let facts: AudioFacts | null;
     try {
-      facts = readWavHeader(head);
+      facts = readAudioHeader(head);
       if (facts) judgeLength(facts.frames, facts.sampleRate);
     } catch (error) {
       throw error instanceof Refusal
@@ -173,21 +178,28 @@ export function apiRoutes({
 
   api.use('/uploads', uploads.router);
   api.post('/stems', async (req, res) => {
-    const { name, rate, upload } = valid(stemQuery, req.query, true);
-    const store = (file: string) => storeStem(sequelize, name, rate, { file });
-    res
-      .status(201)
-      .json(await (upload ? uploads.use(upload, store) : spool.take(req, wavJudge(name), store)));
+    const { name, rate, upload, cut } = valid(stemQuery, req.query, true);
+    const taking = { rate, split: true, asFarAsItGoes: cut };
+    const store = (file: string) => storeFile(sequelize, name, taking, { file });
+    const stems = await (upload ? uploads.use(upload, store) : spool.take(req, audioJudge(name), store));
+    res.status(201).json({ ...stems[0]!, stems });
+  });
+  api.post('/stems/known', json({ limit: '256kb' }), async (req, res) => {
+    const { stems } = valid(knownSchema, req.body);
+    res.json({ stems: await knownStems(stems) });
+  });
+  api.post('/stems/slices', json({ limit: '256kb' }), async (req, res) => {
+    const { slices } = valid(slicesSchema, req.body);
+    maintenance.played();
+    res.type('application/octet-stream').set('Cache-Control', 'no-store');
+    await pipeline(Readable.from(stemSlices(sequelize, slices), { objectMode: true }), res).catch((error) => {
+      // Whoever asked has jumped elsewhere, and hangs up.
+      if ((error as { code?: string }).code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error;
+    });
   });
   api.get('/stems/:address', async (req, res) => {
     const row = await stemRow(req.params.address);
-    res.json({
-      channels: row.channels,
-      sampleRate: row.sampleRate,
-      frames: row.frames,
-      overview: row.overview.toString('base64'),
-      spans: row.spans ?? null,
-    });
+    res.json(stemInfo(row));
   });
   api.get('/stems/:address/pcm', async (req, res) => {
     const { start, frames } = valid(pcmQuery, req.query, true);

@@ -5,7 +5,8 @@ import { connect, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
-import { floatWavHeader } from '../../core/formats/wav';
+import { floatWavHeader } from '../../core/formats/audio/wav';
+import { PART_BYTES } from '../audio/stemReader';
 import { StemChunkRow, StemRow } from '../database/models';
 import { Spool } from '../files/spool';
 import { log } from '../log';
@@ -81,7 +82,7 @@ describe('a refused upload', () => {
         await write(socket, rest.subarray(0, Math.min(left, rest.length)));
       await write(socket, post('/stems?name=good.wav&rate=48000', good.length));
       await write(socket, good);
-      expect(await until('"frames":5000}')).toMatch(/^HTTP\/1\.1 201/);
+      expect(await until('"place":null}]}')).toMatch(/^HTTP\/1\.1 201/);
     }
     expect(files()).toEqual([]);
   });
@@ -300,7 +301,10 @@ describe('what a stem is made of', () => {
     const { stem } = (await send(file)).body;
     const row = await StemRow.findOne({ where: { sha256: stem.slice(7) } });
     const chunks = await StemChunkRow.findAll({ where: { stemId: row!.id }, attributes: ['index'] });
-    expect(chunks.map((c) => c.index)).toEqual([3]);
+    const sounds = [900_000 * 4, 948_000 * 4 - 1].map((at) => Math.floor(at / PART_BYTES));
+    expect([Math.min(...chunks.map((c) => c.index)), Math.max(...chunks.map((c) => c.index))]).toEqual(
+      sounds,
+    );
     const read = async (start: number, count: number) =>
       Buffer.from(
         await (

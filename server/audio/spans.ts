@@ -1,18 +1,20 @@
 import type { Sequelize } from 'sequelize';
 import { SpanMeter, type Spans } from '../../core/metering/spans';
 import { StemRow } from '../database/models';
-import { CHUNK_BYTES, stemPcm } from './stemStore';
+import { floatsOf } from '../../core/formats/audio/samples';
+import { wholeStem } from './stemBytes';
 
 /** Where a stored stem sounds; null where it is not there any more. */
 export async function spansOfStem(sequelize: Sequelize, row: StemRow): Promise<Spans | null> {
   const meter = new SpanMeter(row.channels, row.sampleRate);
-  const step = CHUNK_BYTES / 4 / row.channels;
-  for (let at = 0; at < row.frames; at += step) {
-    const part = await stemPcm(sequelize, row, at, step);
-    if (!part) return null;
-    // The database's buffer may begin anywhere: floats want a place of their own.
-    const bytes = Uint8Array.from(part);
-    meter.push(new Float32Array(bytes.buffer, 0, bytes.length >> 2));
+  const reading = wholeStem(sequelize, row);
+  for (;;) {
+    const { done, value } = await reading.next();
+    if (done) {
+      if (!value) return null;
+      break;
+    }
+    meter.push(floatsOf(value, row.depth));
   }
   return meter.end();
 }

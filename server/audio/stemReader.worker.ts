@@ -4,9 +4,10 @@ import type { Readable } from 'node:stream';
 import type { MessagePort } from 'node:worker_threads';
 import { Refusal } from '../../core/base/refusal';
 import { openZip } from '../package/zip';
-import { readStem, type StemChunk, type StemRead } from './stemReader';
+import { copyRows } from './copyRows';
+import { readStems, type StemRead, type Taking } from './stemReader';
 
-/** A WAV file, or one inside a package. */
+/** An audio file, or one inside a package. */
 export interface StemSource {
   readonly file: string;
   /** Its name inside, where the file is a package. */
@@ -14,34 +15,55 @@ export interface StemSource {
 }
 export interface ReadingTask {
   readonly source: StemSource;
-  readonly rate: number;
+  readonly taking: Taking;
   readonly port: MessagePort;
 }
+/** What the thread says. To `begins` it is answered with the stems' numbers, which their rows bear; to rows, for the next. */
 export type ReadingAnswer =
-  | { readonly chunk: StemChunk }
-  | { readonly read: StemRead }
-  | { readonly refused: { readonly rule: 'audio' | 'size' | 'format'; readonly message: string } }
+  | { readonly begins: number }
+  | { readonly rows: Uint8Array<ArrayBuffer> }
+  | { readonly read: readonly StemRead[] }
+  | { readonly refused: { readonly rule: 'audio' | 'cut' | 'size' | 'format'; readonly message: string } }
   | { readonly failed: string };
 
-/** Reads a stem and gives its chunks one after the other, each when the one before was taken. */
-export default async function work({ source, rate, port }: ReadingTask): Promise<void> {
+/** Loads of rows that may be on their way before one is asked for. */
+const AHEAD = 3;
+
+/** Reads a file and gives its stems' rows, load by load, each when one before it was taken. */
+export default async function work({ source, taking, port }: ReadingTask): Promise<void> {
   const say = (answer: ReadingAnswer, moved: ArrayBuffer[] = []) => port.postMessage(answer, moved);
+  let wanted = AHEAD;
+  let stopped = false;
+  let numbers: readonly number[] = [];
+  port.on('message', (answer: 'stop' | 'next' | readonly number[]) => {
+    if (answer === 'stop') stopped = true;
+    else if (answer === 'next') wanted++;
+    else numbers = answer;
+  });
+  const begin = async (stems: number) => {
+    say({ begins: stems });
+    while (numbers.length === 0 && !stopped) await once(port, 'message');
+  };
   const zip = source.entry === undefined ? null : await openZip(source.file);
   let stream: Readable | null = null;
   try {
     stream = zip
       ? await zip.stream(source.entry!)
-      : createReadStream(source.file, { highWaterMark: 1 << 18 });
-    const reading = readStem(stream, rate);
+      : createReadStream(source.file, { highWaterMark: 1 << 20 });
+    const reading = readStems(stream, taking, begin);
     for (;;) {
       const { done, value } = await reading.next();
       if (done) {
         say({ read: value });
         break;
       }
-      say({ chunk: value }, value.data ? [value.data.buffer] : []);
-      const [answer] = (await once(port, 'message')) as [string];
-      if (answer === 'stop') break;
+      if (stopped) break;
+      const rows = copyRows(numbers[value.stem]!, value);
+      if (rows.length === 0) continue;
+      say({ rows }, [rows.buffer]);
+      wanted--;
+      while (wanted <= 0 && !stopped) await once(port, 'message');
+      if (stopped) break;
     }
   } catch (error) {
     if (error instanceof Refusal) say({ refused: { rule: error.rule as 'audio', message: error.message } });

@@ -52,7 +52,7 @@ export async function stemIdsOf(sequelize: Sequelize, session: string): Promise<
 async function roomOfChunks(sequelize: Sequelize): Promise<{ taken: number; alive: number }> {
   const [row] = (await sequelize.query(
     `SELECT pg_total_relation_size('stem_chunks')::float8 AS taken,
-            (SELECT COALESCE(SUM(frames::float8 * channels * 4), 0) FROM stems) AS alive`,
+            (SELECT COALESCE(SUM(frames::float8 * channels * CASE depth WHEN 's16' THEN 2 WHEN 's24' THEN 3 ELSE 4 END), 0) FROM stems) AS alive`,
     { type: QueryTypes.SELECT },
   )) as { taken: number; alive: number }[];
   return row!;

@@ -12,6 +12,7 @@ import * as ninth from './migrations/2026-11-009-snapshots';
 import * as tenth from './migrations/2026-11-010-desks-and-spans';
 import * as eleventh from './migrations/2026-11-011-settings';
 import * as twelfth from './migrations/2026-11-012-devices';
+import * as thirteenth from './migrations/2026-11-013-stem-depths';
 import { defineModels } from './models';
 
 const migrations = [
@@ -27,6 +28,7 @@ const migrations = [
   tenth,
   eleventh,
   twelfth,
+  thirteenth,
 ];
 
 const open = (url: string, most: number) =>

@@ -1,3 +1,4 @@
+import type { Depth } from '../../core/formats/audio/samples';
 import {
   DataTypes,
   Model,
@@ -44,6 +45,12 @@ export class StemRow extends Model<InferAttributes<StemRow>, InferCreationAttrib
   declare channels: number;
   declare sampleRate: number;
   declare frames: number;
+  /** How its samples are kept. */
+  declare depth: CreationOptional<Depth>;
+  /** Bytes of each of its parts but the last. */
+  declare partBytes: CreationOptional<number>;
+  /** When it begins, in seconds since midnight; null where its file did not tell. */
+  declare begins: CreationOptional<number | null>;
   /** Highest peak of each hundredth of a second, 0..255. */
   declare overview: Buffer;
   /** Where it sounds, above -60 dBFS; null where that was not looked for yet. */
@@ -61,7 +68,7 @@ export class StemChunkRow extends Model<
 > {
   declare stemId: number;
   declare index: number;
-  /** Interleaved 32-bit floats, little-endian, CHUNK_BYTES of them but in the last. A chunk that is silent has no row. */
+  /** Interleaved samples as its stem keeps them, `partBytes` of them but in the last. A part that is silent has no row. */
   declare data: Buffer;
 }
 
@@ -150,6 +157,9 @@ export function defineModels(sequelize: Sequelize): void {
       channels: { type: DataTypes.SMALLINT, allowNull: false },
       sampleRate: { type: DataTypes.INTEGER, allowNull: false },
       frames: { type: DataTypes.INTEGER, allowNull: false },
+      depth: { type: DataTypes.TEXT, allowNull: false, defaultValue: 'f32' },
+      partBytes: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1048576 },
+      begins: { type: DataTypes.DOUBLE, allowNull: true, defaultValue: null },
       overview: { type: DataTypes.BLOB, allowNull: false },
       spans: { type: DataTypes.JSON, allowNull: true, defaultValue: null },
       damaged: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },

@@ -8,7 +8,7 @@ import { pipeline } from 'node:stream/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
 import yazl from 'yazl';
-import { floatWavHeader } from '../../core/formats/wav';
+import { floatWavHeader } from '../../core/formats/audio/wav';
 import { newSession, newStrip } from '../../core/session/defaults';
 import type { Session } from '../../core/session/types';
 import { toneFile } from '../testing/wav';

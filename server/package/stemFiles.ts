@@ -1,5 +1,7 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
-import { decodeFrames, readWavHeader, silenceNonFinite, type WavFacts } from '../../core/formats/wav';
+import { judgeSize, readAudioHeader } from '../../core/formats/audio/audioFile';
+import { frameBytes, oneStem, type AudioFacts } from '../../core/formats/audio/facts';
+import { depthOf, floatsOf, keptBytes, silenceNonFinite } from '../../core/formats/audio/samples';
 import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/base/refusal';
 import type { Strip } from '../../core/session/types';
@@ -7,18 +9,20 @@ import type { Hertz, Samples } from '../../core/base/units';
 import { fitFrames, type StemReader } from '../../engine/print';
 import { stemsOf, type SessionPackage } from './readPackage';
 
+/** Facts of a stem whose samples stand in its file as they are. */
+type StemFileFacts = AudioFacts & { readonly frames: Samples };
 interface OpenStem {
   /** Its file descriptor. */
   readonly file: number;
-  readonly facts: WavFacts;
+  readonly facts: StemFileFacts;
   /** Set where the file's rate is not the session's: its whole audio, converted. */
   readonly converted: Float32Array | null;
 }
 
 const HEAD = 1 << 12;
 
-/** The facts of a WAV file. @throws Refusal `audio` naming the file and what is wrong with it */
-function wavFacts(file: number, name: string): WavFacts {
+/** The facts of an audio file. @throws Refusal `audio` naming the file and what is wrong with it */
+function factsOf(file: number, name: string): StemFileFacts {
   const refuse = (error: unknown) => {
     throw error instanceof Refusal ? new Refusal('audio', `\`${name}\`: ${error.message}.`, [name]) : error;
   };
@@ -27,21 +31,20 @@ function wavFacts(file: number, name: string): WavFacts {
   for (let bytes = HEAD; ; bytes *= 4) {
     const head = Buffer.alloc(Math.min(bytes, size));
     readSync(file, head, 0, head.length, 0);
-    let facts: WavFacts | null = null;
     try {
-      facts = readWavHeader(head);
+      const facts = readAudioHeader(head);
+      if (facts) {
+        oneStem(facts.channels);
+        judgeSize(facts, size);
+        if (facts.flac || facts.frames === null)
+          throw new Refusal(
+            'audio',
+            'it is a FLAC file: bring the package into Zonula, and export it from there',
+          );
+        return { ...facts, frames: facts.frames };
+      }
     } catch (error) {
       refuse(error);
-    }
-    if (facts) {
-      const need = facts.dataOffset + (facts.frames * facts.channels * facts.bits) / 8;
-      if (need > size)
-        throw new Refusal(
-          'audio',
-          `\`${name}\`: it is cut off: it says ${facts.frames} frames and does not hold them.`,
-          [name],
-        );
-      return facts;
     }
     if (bytes >= size)
       throw new Refusal('audio', `\`${name}\`: it is cut off before its audio begins.`, [name]);
@@ -72,7 +75,7 @@ export class FileStems implements StemReader {
   private openStem(path: string, name: string) {
     const file = openSync(path, 'r');
     try {
-      const stem = { file, facts: wavFacts(file, name), converted: null };
+      const stem = { file, facts: factsOf(file, name), converted: null };
       const own = stem.facts.sampleRate === this.rate;
       this.files.set(name, own ? stem : { ...stem, converted: this.convert(stem) });
     } catch (error) {
@@ -105,16 +108,17 @@ export class FileStems implements StemReader {
   /** Interleaved frames as the file has them (the engine lets no number that is none pass), silence past the end. */
   private raw(stem: OpenStem, start: Samples, into: Float32Array): void {
     const { file, facts } = stem;
-    const frameBytes = (facts.channels * facts.bits) / 8;
+    const each = frameBytes(facts);
+    const { format } = facts;
     const count = Math.max(0, Math.min(into.length / facts.channels, facts.frames - start));
     const there = count * facts.channels;
-    const from = facts.dataOffset + start * frameBytes;
-    if (count > 0 && facts.encoding === 'float')
+    const from = facts.dataOffset + start * each;
+    if (count > 0 && format.kind === 'float' && format.bytes === 4 && !format.bigEndian)
       readSync(file, new Uint8Array(into.buffer, into.byteOffset, there * 4), 0, there * 4, from);
     else if (count > 0) {
-      const bytes = Buffer.alloc(count * frameBytes);
+      const bytes = Buffer.alloc(count * each);
       readSync(file, bytes, 0, bytes.length, from);
-      into.set(decodeFrames(bytes, facts));
+      into.set(floatsOf(keptBytes(bytes, format), depthOf(format)));
     }
     into.fill(0, there);
   }

@@ -1,4 +1,4 @@
-import { createWriteStream } from 'node:fs';
+import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { dirname, join, normalize } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
@@ -67,12 +67,31 @@ async function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   return entries;
 }
 
-const streamOf = (zip: ZipFile, entry: Entry): Promise<Readable> =>
-  new Promise((resolve, reject) =>
+/** How an entry is kept that is not compressed. */
+const STORED = 0;
+/** Bytes of such an entry that are read at once. */
+const READ_BYTES = 1 << 20;
+
+const streamOf = (file: string, zip: ZipFile, entry: Entry): Promise<Readable> =>
+  new Promise((resolve, reject) => {
+    const plain = entry.compressionMethod === STORED && !entry.isEncrypted();
+    // Recordings hardly shrink, and stand in it as they are: they are read as a file is.
+    if (plain && entry.compressedSize > READ_BYTES)
+      return zip.readLocalFileHeader(entry, { minimal: true }, (error, local) => {
+        if (error) return reject(no(`\`${entry.fileName}\` cannot be unpacked: ${error.message}.`));
+        const start = local.fileDataStart;
+        resolve(
+          createReadStream(file, {
+            start,
+            end: start + entry.compressedSize - 1,
+            highWaterMark: READ_BYTES,
+          }),
+        );
+      });
     zip.openReadStream(entry, (error, s) =>
       error ? reject(no(`\`${entry.fileName}\` cannot be unpacked: ${error.message}.`)) : resolve(s),
-    ),
-  );
+    );
+  });
 
 /** Stops a stream that gives more than was said. */
 const atMost = (bytes: number, name: string) => {
@@ -130,7 +149,7 @@ export async function openZip(file: string): Promise<OpenedZip> {
   };
   const unpacked = async (name: string): Promise<Readable> => {
     const e = entry(name);
-    const source = await streamOf(zip, e);
+    const source = await streamOf(file, zip, e);
     const out = atMost(e.uncompressedSize, name);
     source.on('error', (error) => out.destroy(no(`\`${name}\` is damaged in the ZIP: ${error.message}.`)));
     out.on('close', () => source.destroy());
@@ -143,7 +162,7 @@ export async function openZip(file: string): Promise<OpenedZip> {
       if (e.uncompressedSize > PACKAGE_LIMITS.documentBytes)
         throw no(`\`${name}\` is larger than ${PACKAGE_LIMITS.documentBytes} bytes.`, 'size');
       const pieces: Buffer[] = [];
-      const source = await streamOf(zip, e);
+      const source = await streamOf(file, zip, e);
       await pipeline(source, atMost(PACKAGE_LIMITS.documentBytes, name), async (from) => {
         for await (const piece of from) pieces.push(piece as Buffer);
       }).catch(damaged(name));
@@ -151,7 +170,7 @@ export async function openZip(file: string): Promise<OpenedZip> {
     },
     async stream(name) {
       const e = entry(name);
-      const source = await streamOf(zip, e);
+      const source = await streamOf(file, zip, e);
       const out = atMost(e.uncompressedSize, name);
       source.on('error', (error) => out.destroy(no(`\`${name}\` is damaged in the ZIP: ${error.message}.`)));
       return source.pipe(out);
@@ -161,9 +180,11 @@ export async function openZip(file: string): Promise<OpenedZip> {
       const e = entry(name);
       const to = join(folder, normalize(name));
       await mkdir(dirname(to), { recursive: true });
-      await pipeline(await streamOf(zip, e), atMost(e.uncompressedSize, name), createWriteStream(to)).catch(
-        damaged(name),
-      );
+      await pipeline(
+        await streamOf(file, zip, e),
+        atMost(e.uncompressedSize, name),
+        createWriteStream(to),
+      ).catch(damaged(name));
       return to;
     },
     async judge(names) {

@@ -4,7 +4,7 @@ import { Readable } from 'node:stream';
 import type { Piscina } from 'piscina';
 import type { Sequelize } from 'sequelize';
 import { Refusal } from '../../core/base/refusal';
-import { hashOf, stemRow, stemWav, stemWavBytes, storeStem, touchStems } from '../audio/stemStore';
+import { hashOf, stemRow, stemWav, NotBegun, stemWavBytes, storeStem, touchStems } from '../audio/stemStore';
 import type { PackageRead, ReaderAnswer, ReaderTask } from '../package/packageReader.worker';
 import { packageStream, type StemSource } from '../package/writePackage';
 import { threads } from '../workers';
@@ -52,12 +52,24 @@ export async function importPackage(
   const pack = await inReader<PackageRead>({ do: 'read', path: file });
   const addresses = new Map<string, string>();
   const hashes = () => [...addresses.values()].map((a) => hashOf(a)!);
-  for (const [n, { name, source }] of pack.stems.entries()) {
-    const facts = await storeStem(sequelize, name, pack.sampleRate, source);
-    addresses.set(name, facts.stem);
-    await touchStems(hashes());
-    onStem(n + 1, pack.stems.length);
-  }
+  // Several at once, as many as the store takes; after one that is refused no other begins.
+  let refused = false;
+  const results = await Promise.allSettled(
+    pack.stems.map(async ({ name, source }) => {
+      try {
+        const facts = await storeStem(sequelize, name, pack.sampleRate, source, () => refused);
+        addresses.set(name, facts.stem);
+      } catch (error) {
+        refused = true;
+        throw error;
+      }
+      await touchStems(hashes());
+      onStem(addresses.size, pack.stems.length);
+    }),
+  );
+  const failed = results.filter((r) => r.status === 'rejected').map((r) => r.reason as Error);
+  // What the file is refused for is told, and not that another was not begun.
+  if (failed.length) throw failed.find((e) => !(e instanceof NotBegun)) ?? failed[0]!;
   const document = await inReader<string>({ do: 'name stems', document: pack.document, addresses });
   const id = randomUUID();
   await sequelize.transaction(async (transaction) => {

@@ -3,10 +3,9 @@ import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { newSession } from '../../core/session/defaults';
 import type { Change, UndoStacks } from '../../core/edits/history';
 import { Refusal } from '../../core/base/refusal';
-import type { Spans } from '../../core/metering/spans';
 import type { Session } from '../../core/session/types';
 import { fieldSchemas } from '../../core/session/fields/fieldSchemas';
-import { hashOf } from '../audio/stemStore';
+import { hashOf, stemAddress, stemInfo } from '../audio/stemStore';
 import { SessionRow, StemRow } from '../database/models';
 import { documentsOf, documentText, headOf, insertSession } from './documents';
 import { recentChanges, stacksOf } from './history';
@@ -138,24 +137,12 @@ export async function deleteSession(id: string): Promise<void> {
 }
 
 /** Facts of the stems that a session names. */
-export async function stemsOfSession(
-  session: Session,
-): Promise<Record<string, { channels: number; frames: number; overview: string; spans: Spans | null }>> {
+export async function stemsOfSession(session: Session): Promise<Record<string, ReturnType<typeof stemInfo>>> {
   const hashes = [
     ...new Set(
       session.strips.map((s) => (s.stem ? hashOf(s.stem) : null)).filter((h): h is string => h !== null),
     ),
   ];
   const rows = await StemRow.findAll({ where: { sha256: { [Op.in]: hashes } } });
-  return Object.fromEntries(
-    rows.map((r) => [
-      `sha256:${r.sha256.trim()}`,
-      {
-        channels: r.channels,
-        frames: r.frames,
-        overview: r.overview.toString('base64'),
-        spans: r.spans ?? null,
-      },
-    ]),
-  );
+  return Object.fromEntries(rows.map((r) => [stemAddress(r.sha256.trim()), stemInfo(r)]));
 }

@@ -1,4 +1,4 @@
-import { floatBytes, floatWavHeader } from '../../core/formats/wav';
+import { floatBytes, floatWavHeader } from '../../core/formats/audio/wav';
 
 /** A 32-bit float WAV file of a tone. */
 export function toneFile(frames = 4800, channels = 1, rate = 48000, hertz = 440): Uint8Array<ArrayBuffer> {

@@ -1,0 +1,76 @@
+import { depthBytes, DEPTHS, type Depth } from './samples';
+import type { Channels } from '../../session/types';
+import type { Samples } from '../../base/units';
+
+/**
+ * Slices of many stems in one stream of bytes: before each a head of sixteen, little-endian: its number in what was asked for,
+ * its frames (32 bits each), its depth and channels (8 bits each; the depth by its number in DEPTHS, 255 where the stem is not
+ * there), two bytes that are 0, and how many bytes of samples follow. Those are interleaved, as they are kept, and filled up with
+ * zeros to a multiple of four.
+ */
+export interface SliceHead {
+  readonly number: number;
+  readonly frames: Samples;
+  /** Null where the stem is not there. */
+  readonly depth: Depth | null;
+  readonly channels: Channels;
+  readonly bytes: number;
+}
+export const SLICE_HEAD_BYTES = 16;
+const MISSING = 255;
+/** Bytes that fill up a slice's samples. */
+export const slicePad = (bytes: number) => -bytes & 3;
+
+export function sliceHead(number: number, depth: Depth | null, channels: Channels, frames: Samples) {
+  const head = new Uint8Array(SLICE_HEAD_BYTES);
+  const view = new DataView(head.buffer);
+  view.setUint32(0, number, true);
+  view.setUint32(4, frames, true);
+  view.setUint8(8, depth === null ? MISSING : DEPTHS.indexOf(depth));
+  view.setUint8(9, channels);
+  view.setUint32(12, depth === null ? 0 : frames * channels * depthBytes(depth), true);
+  return head;
+}
+function readHead(view: DataView, at: number): SliceHead {
+  return {
+    number: view.getUint32(at, true),
+    frames: view.getUint32(at + 4, true),
+    depth: DEPTHS[view.getUint8(at + 8)] ?? null,
+    channels: view.getUint8(at + 9) as Channels,
+    bytes: view.getUint32(at + 12, true),
+  };
+}
+
+/** Reads slices from pieces of any size, and gives each as soon as it is whole. */
+export class SliceStream {
+  private held = new Uint8Array(1 << 16);
+  private filled = 0;
+
+  /** @param take gets a slice's bytes, which are its own to keep only as long as it runs */
+  constructor(private readonly take: (head: SliceHead, samples: Uint8Array) => void) {}
+
+  push(piece: Uint8Array): void {
+    if (this.filled + piece.length > this.held.length) {
+      const more = new Uint8Array(Math.max(this.held.length * 2, this.filled + piece.length));
+      more.set(this.held.subarray(0, this.filled));
+      this.held = more;
+    }
+    this.held.set(piece, this.filled);
+    this.filled += piece.length;
+    const view = new DataView(this.held.buffer);
+    let at = 0;
+    while (this.filled - at >= SLICE_HEAD_BYTES) {
+      const head = readHead(view, at);
+      const from = at + SLICE_HEAD_BYTES;
+      if (from + head.bytes + slicePad(head.bytes) > this.filled) break;
+      this.take(head, this.held.subarray(from, from + head.bytes));
+      at = from + head.bytes + slicePad(head.bytes);
+    }
+    this.held.copyWithin(0, at, this.filled);
+    this.filled -= at;
+  }
+  /** @throws Error where a slice was cut off */
+  end(): void {
+    if (this.filled > 0) throw new Error('The answer was cut off in a slice.');
+  }
+}
