@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fitName } from './fitName';
-import { familyOf, suggest, tidyName } from './suggest';
+import { familyOf, suggest, tidyName, withoutTake } from './suggest';
 
 describe('a name from a file name', () => {
   it.each([
@@ -51,3 +51,24 @@ describe('a name in a narrow column', () => {
     ['', 7, 3, []],
   ] as const)('%s', (name, most, lines, rows) => expect(fitName(name, most, lines)).toEqual(rows));
 });
+
+// Common practice, no published source: what recorders and programs write behind the name of a take.
+it.each([
+  ['Skin_take3.wav', 'Skin.wav'],
+  ['Skin Take 12', 'Skin'],
+  ['Frame-Drum-tk04.aif', 'Frame-Drum.aif'],
+  ['Skin_T02.wav', 'Skin.wav'],
+  ['Tom T1.wav', 'Tom T1.wav'],
+  ['Skin_2026-05-14.wav', 'Skin.wav'],
+  ['Skin 20260514_1530.flac', 'Skin.flac'],
+  ['Skin-2026.05.14-15h30m12s.wav', 'Skin.wav'],
+  ['Skin_14-05-26.wav', 'Skin.wav'],
+  ['Skin (2).wav', 'Skin.wav'],
+  ['Skin_take2_2026-05-14 (1).wav', 'Skin.wav'],
+  ['Tom 2.wav', 'Tom 2.wav'],
+  ['Vox 1999.wav', 'Vox 1999.wav'],
+  ['Uptake 3.wav', 'Uptake 3.wav'],
+  ['2026-05-14.wav', '2026-05-14.wav'],
+  ['take 7.wav', 'take 7.wav'],
+  ['Part 14-05.wav', 'Part 14-05.wav'],
+])('without what says which take it is, %s is %s', (file, bare) => expect(withoutTake(file)).toBe(bare));

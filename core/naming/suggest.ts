@@ -13,6 +13,26 @@ const byWord = new Map<string, Family>();
 for (const family of FAMILIES)
   for (const word of family.words) if (!byWord.has(word)) byWord.set(word, family);
 
+/** What programs write behind a file's name: which take it is, when it was recorded, that it is a copy. */
+const WHICH_TAKE: readonly RegExp[] = [
+  /(?<!\p{L})(?:take|tk|prise|toma)[\s_\-.]*\d{1,4}$/iu,
+  /(?<=[\s_\-.])t\d{2,3}$/i,
+  /(?<=[\s_\-.])(?:19|20)\d{2}[-_. ]?(?:0[1-9]|1[0-2])[-_. ]?(?:0[1-9]|[12]\d|3[01])(?:[t_\-. ]+\d{2}[-_.h ]?\d{2}(?:[-_.m ]?\d{2}s?)?)?$/i,
+  /(?<=[\s_\-.])(?:0[1-9]|[12]\d|3[01])[-_.](?:0[1-9]|1[0-2])[-_.](?:19|20)?\d{2}$/,
+  /\(\d{1,3}\)$/,
+];
+/** A file's name without what says which take it is; as it is where nothing else is said. */
+export function withoutTake(fileName: string): string {
+  const [, bare, ending] = /^(.*?)(\.[A-Za-z0-9]{1,5})?$/s.exec(fileName)!;
+  let name = bare!;
+  for (;;) {
+    const found = WHICH_TAKE.find((ending) => ending.test(name));
+    const shorter = found && name.replace(found, '').replace(/[\s_\-.]+$/, '');
+    if (!shorter || !/\p{L}/u.test(shorter)) return name + (ending ?? '');
+    name = shorter;
+  }
+}
+
 /** `03_Frame-Drum_skin.wav` becomes `Frame Drum skin`: no ending, no leading take number, spaces for joints. */
 export function tidyName(fileName: string): string {
   const bare = fileName

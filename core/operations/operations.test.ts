@@ -193,6 +193,27 @@ describe('moving, adding, switching', () => {
       ['kick-3', 'sha256:2'],
     ]);
   });
+  it('names strips of files without what says which take they are, unless that alone tells them apart', () => {
+    const names = (...files: string[]) =>
+      addSources(
+        demo,
+        files.map((fileName, i) => ({ fileName, stem: `sha256:${i}`, channels: 1 as const })),
+      ).map((c) => (c as { strip: { name: string } }).strip.name);
+    expect(names('Skin_take3.wav', 'Rim 2026-05-14.wav', 'Pulse_T02.flac')).toEqual(['Skin', 'Rim', 'Pulse']);
+    expect(names('Skin_take1.wav', 'Skin_take2.wav', 'Rim_take2.wav')).toEqual([
+      'Skin take1',
+      'Skin take2',
+      'Rim',
+    ]);
+    const parts = (['front', 'lfe', null] as const).map((place) => ({
+      ...{ fileName: 'Hall_take4.wav', stem: 'sha256:0', channels: 1 as const, place },
+    }));
+    expect(addSources(demo, parts).map((c) => (c as { strip: { name: string } }).strip.name)).toEqual([
+      'Hall front',
+      'Hall LFE',
+      'Hall',
+    ]);
+  });
   it('switches on all of them unless all are on', () => {
     const one = after(demo, toggleFlag(demo, ['skin'], 'mute'));
     const all = after(one, toggleFlag(one, ['skin', 'rim'], 'mute'));

@@ -2,7 +2,7 @@ import { clampLevel, FADER_FLOOR } from '../levels/faderLaw';
 import { newStrip } from '../session/defaults';
 import { freshId, mainOutput, stripMap, stripOf, vcaOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
-import { suggest } from '../naming/suggest';
+import { suggest, withoutTake } from '../naming/suggest';
 import type { Command } from '../edits/commands';
 import type { Channels, Session, Strip } from '../session/types';
 import type { Decibels, Id } from '../base/units';
@@ -13,15 +13,29 @@ export interface ImportedStem {
   /** Its address: where the strip finds it. */
   readonly stem: string;
   readonly channels: Channels;
+  /** What tells it from others of its file. */
+  readonly place?: string | null;
 }
 
-/** A source strip for each file, with name, family and colour suggested, standing after the other sources. */
+/** Names of files for people: without what says which take each is, but where that alone tells two of them apart. */
+function takesApart(stems: readonly ImportedStem[]): readonly string[] {
+  const bare = stems.map(({ fileName }) => withoutTake(fileName));
+  const files = (name: string) =>
+    new Set(stems.filter((_, k) => bare[k]!.toLowerCase() === name.toLowerCase()).map((s) => s.fileName));
+  return stems.map(({ fileName }, k) => (files(bare[k]!).size > 1 ? fileName : bare[k]!));
+}
+
+/** A source strip for each stem, with name, family and colour suggested, standing after the other sources. */
 export function addSources(session: Session, stems: readonly ImportedStem[]): readonly Command[] {
   const taken = new Set<Id>();
   const lastSource = session.strips.map((s) => s.kind).lastIndexOf('source');
   const to = mainOutput(session)?.id ?? null;
-  return stems.map(({ fileName, stem, channels }, i) => {
-    const { name, family, colour } = suggest(fileName);
+  const names = takesApart(stems);
+  return stems.map(({ stem, channels, place }, i) => {
+    const { name: whole, family, colour } = suggest(names[i]!);
+    const name = place
+      ? `${whole.slice(0, 80 - place.length - 1)} ${place === 'lfe' ? 'LFE' : place}`
+      : whole;
     const id = freshId(session, name, taken);
     taken.add(id);
     return {
