@@ -461,6 +461,37 @@ describe('findings', () => {
       measured(family, [told('drum', [sound]), told('shaker', [hiss(n)]), told('voice', [hiss(30000)])]),
     ).toMatchObject([{ rule: 'uneven-family', where: ['voice'] }]);
   });
+  it('stems of one family whose files say that they begin at different times', () => {
+    const family = clean({
+      drum: { family: 'Drums' },
+      shaker: { family: 'Drums' },
+      voice: { family: 'Drums' },
+    });
+    const at = (times: readonly (number | null)[]) =>
+      measured(
+        family,
+        ['drum', 'shaker', 'voice'].map((id, k) => {
+          const [, measure] = told(id, [hiss(4800, k + 1)]);
+          return [id, { ...measure, begins: times[k]! }] as const;
+        }),
+      );
+    // An hour into the day, all of them; or not told; or told by some alone.
+    for (const sound of [
+      [3600, 3600, 3600],
+      [null, null, null],
+      [3600, null, 3600.02],
+      [null, 12, null],
+    ])
+      expect(at(sound)).toEqual([]);
+    const f = at([3600, 3612.5, 3600]);
+    expect(f).toMatchObject([
+      { rule: 'uneven-start', where: ['shaker'], severity: 'risk', sure: 'measured' },
+    ]);
+    expect(f[0]!.what).toContain('(12.50 s later) begins at another time');
+    expect(at([0.2, 0.2, 0])).toMatchObject([{ where: ['voice'] }]);
+    // Of two that differ, the earlier is the one to go by.
+    expect(at([7, null, 5])).toMatchObject([{ where: ['drum'] }]);
+  });
   it('a stem that is shifted against its pair, by a millisecond or a tenth of a second, turned round or not', () => {
     const n = 48000;
     const sound = hiss(n + 10000);

@@ -14,7 +14,7 @@ import { duplicateNames, unnamed } from './names';
 import { heardKey, noPath, soloLeft, unusedKey } from './paths';
 import { deadReturn, dryOnReturn, notSoloSafe, preFaderLeft } from './returns';
 import { sameEffect } from './sameEffect';
-import { clippedStem, monoLoss, sameStem, shiftedPair, silentStem, unevenFamily } from './stems';
+import { clippedStem, monoLoss, sameStem, shiftedPair, silentStem, unevenFamily, unevenStart } from './stems';
 import { countedTwice, drivesProcessors } from './vcas';
 
 /** Every rule there is, in the order in which its findings are told within one severity. */
@@ -48,6 +48,7 @@ export const rules: readonly Rule[] = [
   notSoloSafe,
   sameEffect,
   unevenFamily,
+  unevenStart,
   lateLive,
 ];
 export const ruleTitle = (id: string): string => rules.find((r) => r.id === id)?.title ?? id;
@@ -125,3 +126,14 @@ export const dismiss = (session: Session, key: string, dismissed = true): readon
     },
   },
 ];
+
+/** Lets many findings stand, in one step. */
+export const dismissAll = (session: Session, found: readonly Finding[]): readonly Command[] => {
+  const keys = new Set(found.map((f) => f.key));
+  return [
+    {
+      type: 'session.set',
+      patch: { dismissed: [...session.dismissed.filter((k) => !keys.has(k)), ...keys] },
+    },
+  ];
+};

@@ -144,6 +144,37 @@ export const unevenFamily: Rule = {
   },
 };
 
+export const unevenStart: Rule = {
+  id: 'uneven-start',
+  title: 'Stems of one family that begin at different times',
+  *find({ session, stems }) {
+    if (!stems) return;
+    const begins = (s: Strip) => stems.strips.get(s.id)?.begins ?? null;
+    const by = new Map<string, Strip[]>();
+    for (const s of session.strips)
+      if (s.family !== '' && begins(s) !== null) by.set(s.family, [...(by.get(s.family) ?? []), s]);
+    for (const [family, list] of by) {
+      const apart = (s: Strip, t: Strip) => Math.abs(begins(s)! - begins(t)!) > LENGTH_SECONDS;
+      // The time at which most of them begin; the first of those that as many share.
+      const common = list
+        .map((s) => ({ strip: s, count: list.filter((t) => !apart(s, t)).length }))
+        .sort((a, b) => b.count - a.count || begins(a.strip)! - begins(b.strip)!)[0]!.strip;
+      const others = list.filter((s) => apart(s, common));
+      if (others.length === 0) continue;
+      const away = (s: Strip) => begins(s)! - begins(common)!;
+      yield {
+        key: family,
+        severity: 'risk',
+        sure: 'measured',
+        what: `In ${family}, ${listed(others.map((s) => `${named(s)} (${Math.abs(away(s)).toFixed(2)} s ${away(s) > 0 ? 'later' : 'earlier'})`))} ${others.length === 1 ? 'begins' : 'begin'} at another time than the others, as ${others.length === 1 ? 'its file says' : 'their files say'}.`,
+        why: 'Every stem plays from the same place. One that was recorded or exported from elsewhere is heard out of its time: export it from where the others begin.',
+        where: others.map((s) => s.id),
+        repair: null,
+      };
+    }
+  },
+};
+
 /** A pair is shifted where it agrees better elsewhere: at 1 ms if it is nearly the same, at 3 ms if it is half of it. */
 const shifted = (seconds: number, correlation: number, asItStands: number) =>
   Math.abs(correlation) > 1.25 * Math.abs(asItStands) &&

@@ -1,14 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
-import { useRouter } from 'vue-router';
-import { ruleTitle } from '@core/findings/findings';
-import type { Finding } from '@core/findings/finding';
-import { nameOf } from '@core/session/lookup';
+import { computed } from 'vue';
+import { toldTogether } from '@core/findings/kinds';
 import { useCommands } from '@/commands/commands';
-import ChangePreview from '@/session/ChangePreview.vue';
+import FindingCard from './FindingCard.vue';
+import FindingKind from './FindingKind.vue';
 import { useFindings } from './useFindings';
 import { useOverview } from '@/audio/overview';
-import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTransport } from '@/audio/transport';
 import { say } from './texts';
@@ -17,19 +14,9 @@ const findings = useFindings();
 const session = useSession();
 const overview = useOverview();
 const transport = useTransport();
-const pick = usePick();
 const commands = useCommands();
-const router = useRouter();
-const previewed = ref<string | null>(null);
-
 const SEVERITY = { fault: say('faults'), risk: say('risks'), note: say('notes') } as const;
 const TONES = { fault: 'text-error', risk: 'caution', note: '' } as const;
-const SURE = {
-  certain: say('certain'),
-  measured: say('measured'),
-  likely: say('likely'),
-  possible: say('dependsMeant'),
-} as const;
 const groups = computed(() =>
   (['fault', 'risk', 'note'] as const)
     .map((severity) => ({
@@ -37,15 +24,9 @@ const groups = computed(() =>
       title: SEVERITY[severity],
       list: findings.open.filter((f) => f.severity === severity),
     }))
-    .filter((g) => g.list.length),
+    .filter((g) => g.list.length)
+    .map((g) => ({ ...g, told: toldTogether(g.list) })),
 );
-const isStrip = (id: string) => session.strip(id) !== undefined;
-async function show(f: Finding, id?: string) {
-  const strips = (id ? [id] : f.where).filter(isStrip);
-  await router.push({ name: 'sheet' });
-  pick.set(strips);
-  if (strips[0]) pick.focus = { strip: strips[0], row: 'cap' };
-}
 </script>
 
 <template>
@@ -72,53 +53,10 @@ async function show(f: Finding, id?: string) {
       <h2 class="mt-4" :class="TONES[g.severity]">
         {{ g.title }} <span class="mono soft">{{ g.list.length }}</span>
       </h2>
-      <article
-        v-for="f in g.list"
-        :key="f.key"
-        class="d-flex ga-5 pt-2 pe-0 pb-2 ps-3 border-t"
-        :class="f.severity"
-      >
-        <div class="say flex-1-1-0 min-w-0">
-          <b class="small">{{ ruleTitle(f.rule) }}</b>
-          <span class="soft small ms-2">{{ SURE[f.sure] }}</span>
-          <p class="what">{{ f.what }}</p>
-          <p class="soft">{{ f.why }}</p>
-          <p class="row wrap ga-1">
-            <v-btn
-              v-for="id in f.where.slice(0, 6)"
-              :key="id"
-              variant="outlined"
-              size="x-small"
-              class="small"
-              :title="isStrip(id) ? say('showSheet') : say('seeVcaDoes')"
-              @click="isStrip(id) ? show(f, id) : commands.run('vcaEffect', { vca: id })"
-              >{{ nameOf(session.document!, id) }}</v-btn
-            >
-            <v-btn v-if="f.where.filter(isStrip).length > 1" size="x-small" class="small" @click="show(f)">{{
-              say('pickAllWhere', { where: f.where.filter(isStrip).length })
-            }}</v-btn>
-          </p>
-          <div v-if="previewed === f.key && f.repair" class="would mt-2 py-1 px-2 bg-sheet">
-            <span class="soft">{{ say('itWouldChange') }}</span>
-            <ChangePreview :commands="f.repair.commands" />
-          </div>
-        </div>
-        <div class="do flex-0-0 d-flex flex-column ga-1">
-          <template v-if="f.repair">
-            <v-btn class="wraps" variant="flat" color="primary" @click="findings.mend(f)">{{
-              f.repair.label
-            }}</v-btn>
-            <v-btn
-              variant="outlined"
-              :aria-expanded="previewed === f.key"
-              @click="previewed = previewed === f.key ? null : f.key"
-              >{{ previewed === f.key ? say('hideWhatItChanges') : say('whatWouldItChange') }}</v-btn
-            >
-          </template>
-          <p v-else class="soft small">{{ say('noSingleStepMends') }}</p>
-          <v-btn @click="findings.letStand(f)">{{ say('letItStand') }}</v-btn>
-        </div>
-      </article>
+      <template v-for="t in g.told" :key="t.kind === 'one' ? t.finding.key : t.rule">
+        <FindingCard v-if="t.kind === 'one'" :finding="t.finding" />
+        <FindingKind v-else :rule="t.rule" :list="t.list" />
+      </template>
     </section>
     <v-expansion-panels v-if="findings.closed.length" class="closed-list">
       <v-expansion-panel
@@ -151,23 +89,5 @@ section,
 }
 h2 {
   font-size: 15px;
-}
-article {
-  border-left: 3px solid var(--rule);
-}
-article.fault {
-  border-left-color: var(--alert);
-}
-article.risk {
-  border-left-color: var(--caution);
-}
-.what {
-  font-size: 15px;
-}
-.do {
-  width: 250px;
-}
-.do .wraps {
-  padding: 4px 10px;
 }
 </style>

@@ -1,21 +1,30 @@
 import { useDebounceFn } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { dismiss } from '@core/findings/findings';
+import { dismiss, dismissAll } from '@core/findings/findings';
+import { mendedTogether } from '@core/findings/kinds';
 import type { Finding } from '@core/findings/finding';
 import { useOverview } from '@/audio/overview';
 import { useMarks } from '@/session/marks';
+import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
 import type { FindingsAnswer, FindingsJob } from './findings.worker';
 import FindingsWorker from './findings.worker?worker';
 import { say } from './texts';
 
+/** The left edge of what is found, by how grave it is. */
+export const EDGES = {
+  fault: '3px solid var(--alert)',
+  risk: '3px solid var(--caution)',
+  note: '3px solid var(--rule)',
+} as const;
 /** Time that a session has to rest before it is looked at anew. */
 const REST_MS = 150;
 
 /** What is wrong with the routing, recomputed in a worker as the session changes. */
 export const useFindings = defineStore('findings', () => {
   const session = useSession();
+  const notices = useNotices();
   const overview = useOverview();
   const all = shallowRef<readonly Finding[]>([]);
   /** Whether an answer for the session as it is now is still on its way. */
@@ -79,5 +88,16 @@ export const useFindings = defineStore('findings', () => {
   const mend = (f: Finding) =>
     f.repair !== null && session.commit(f.repair.label.slice(0, 180), f.repair.commands);
 
-  return { all, open, closed, busy, letStand, mend };
+  /** Mends what of many can be mended together, in one step; the rest is looked at anew. */
+  function mendAll(list: readonly Finding[], title: string) {
+    const count = mendedTogether(session.document!, list).mended.length;
+    if (count === 0) return notices.refused(say('noneCanBeMended'));
+    session.change(say('mendCount', { count, title }).slice(0, 180), (d) => mendedTogether(d, list).commands);
+    const left = list.length - count;
+    if (left) notices.done(say('mendedSome', { count, left }));
+  }
+  const letAllStand = (list: readonly Finding[], title: string) =>
+    session.change(`${say('letStand')}: ${title}`.slice(0, 180), (d) => dismissAll(d, list));
+
+  return { all, open, closed, busy, letStand, mend, mendAll, letAllStand };
 });
