@@ -1,6 +1,6 @@
 import { mkdir, rename, rm, writeFile, access } from 'node:fs/promises';
 import { join } from 'node:path';
-import { floatBytes, floatWavHeader } from '../core/formats/wav';
+import { floatBytes, floatWavHeader } from '../core/formats/audio/wav';
 import { writeSessionDocument } from '../core/formats/sessionDocument';
 import { stripMap } from '../core/session/lookup';
 import { demoSession } from './session';

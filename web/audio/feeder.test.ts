@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { Feeder, type FeedSource } from './feeder';
+import { Feeder, SLICE_FRAMES, type FeedSource, type FetchSlices } from './feeder';
 import {
   CONTROL,
   CONTROL_WORDS,
@@ -10,7 +10,6 @@ import {
   songAt,
   type Cue,
 } from './shared';
-import { PIECE_FRAMES } from './stemFetch';
 
 /** What a stem has at a frame: whole numbers, which floats hold exactly. */
 const sample = (stem: string, frame: number, channel: number) =>
@@ -18,9 +17,11 @@ const sample = (stem: string, frame: number, channel: number) =>
 
 const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
 const control = new Int32Array(memory);
-/** Pieces that were asked for and are not answered yet. */
+/** Slices that were asked for and are not answered yet, and how many questions there were. */
 let asked: { name: string; give(): Promise<void>; refuse(): Promise<void> }[];
+let questions: number;
 let names: string[];
+let milliseconds: number;
 let feeder: Feeder;
 
 const settle = async () => {
@@ -34,7 +35,7 @@ function source(strip: string, more: Partial<FeedSource> = {}): FeedSource {
     channels,
     stem: strip,
     stemChannels: channels,
-    stemFrames: 10 * PIECE_FRAMES,
+    stemFrames: 10 * SLICE_FRAMES,
     ring: new SharedArrayBuffer(ringBytes(channels)),
     ...more,
   };
@@ -45,19 +46,26 @@ beforeEach(() => {
   asked = [];
   names = [];
   channelsOf.clear();
-  feeder = new Feeder(
-    (stem, piece) =>
-      new Promise((done, fail) => {
-        names.push(`${stem} ${piece}`);
+  questions = milliseconds = 0;
+  const ask: FetchSlices = (slices, take, signal) => {
+    questions++;
+    let left = slices.length;
+    return new Promise((done, fail) => {
+      signal.addEventListener('abort', () => fail(new Error('aborted')));
+      for (const [number, { stem, start, frames }] of slices.entries()) {
+        const name = `${stem} ${start / SLICE_FRAMES}`;
+        expect(frames).toBe(SLICE_FRAMES);
+        names.push(name);
         asked.push({
-          name: `${stem} ${piece}`,
+          name,
           async give() {
-            const channels = channelsOf.get(stem)!;
-            done(
-              Float32Array.from({ length: PIECE_FRAMES * channels }, (_, i) =>
-                sample(stem, piece * PIECE_FRAMES + Math.floor(i / channels), i % channels),
+            take(
+              number,
+              Array.from({ length: channelsOf.get(stem)! }, (_, c) =>
+                Float32Array.from({ length: frames }, (_, i) => sample(stem, start + i, c)),
               ),
             );
+            if (--left === 0) done();
             await settle();
           },
           async refuse() {
@@ -65,8 +73,10 @@ beforeEach(() => {
             await settle();
           },
         });
-      }),
-  );
+      }
+    });
+  };
+  feeder = new Feeder(ask, () => milliseconds);
   feeder.hear({ type: 'start', control: memory });
 });
 async function play(sources: readonly FeedSource[], cue: Partial<Cue>, generation = 1) {
@@ -97,28 +107,58 @@ describe('the feeder', () => {
   it('says that a generation can be played when every source has its first frames, and not before', async () => {
     const [a, b] = [source('a'), source('b')];
     await play([a, b], { start: 1000 });
-    expect(names).toEqual(['a 0', 'b 0']);
+    // One question for both, what is heard first in front.
+    expect([names, questions]).toEqual([['a 0', 'b 0', 'a 1', 'b 1'], 1]);
     await asked.shift()!.give();
-    expect(there(a)).toBe(RING_FRAMES - 512);
-    expect(Atomics.load(control, CONTROL.ready)).toBe(0);
-    await asked.shift()!.give();
+    expect(there(a)).toBe(SLICE_FRAMES - 1000);
+    for (let k = 0; k < 3; k++) {
+      expect(Atomics.load(control, CONTROL.ready)).toBe(0);
+      await asked.shift()!.give();
+    }
     expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+    await giveAll();
+    expect([there(a), there(b)]).toEqual([RING_FRAMES - 512, RING_FRAMES - 512]);
     expect([...control.slice(CONTROL.cues + 3, CONTROL.cues + 6)]).toEqual([1000, 0, 0]);
     for (const frame of [0, 1, 777, RING_FRAMES - 513])
       expect(inRing(a, frame)).toBe(sample('a', 1000 + frame, 0));
+  });
+
+  it('begins later where answers take long, so that what comes next is there in time', async () => {
+    const s = source('s');
+    await play([s], {});
+    // A third of a second is enough where the answer took a tenth.
+    milliseconds = 100;
+    await asked.shift()!.give();
+    expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+
+    feeder.hear({ type: 'cue', generation: 2, cue: { start: 3 * SLICE_FRAMES, loopStart: 0, loopEnd: 0 } });
+    await settle();
+    asked = asked.filter((a) => a.name === 's 3');
+    milliseconds += 500;
+    await asked.shift()!.give();
+    // Half a second for one: it waits for more, and no longer than a ring holds.
+    expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+    await giveAll();
+    expect(Atomics.load(control, CONTROL.ready)).toBe(2);
+    feeder.hear({ type: 'cue', generation: 3, cue: { start: 0, loopStart: 0, loopEnd: 0 } });
+    await settle();
+    milliseconds += 60_000;
+    await giveAll();
+    expect(Atomics.load(control, CONTROL.ready)).toBe(3);
   });
 
   it('keeps up with the playhead through pieces and rings, to the frame, in stereo', async () => {
     const s = source('s', { channels: 2 });
     await play([s], { start: 5 });
     await giveAll();
-    for (let clock = 0; clock < 3 * PIECE_FRAMES; clock += 4096) {
+    for (let clock = 0; clock < 8 * SLICE_FRAMES; clock += 4096) {
       playedTo(clock);
       await giveAll();
       expect(there(s)).toBeGreaterThan(clock + 6144);
       for (const frame of [clock, clock + 4095])
         for (const c of [0, 1]) expect(inRing(s, frame, c)).toBe(sample('s', 5 + frame, c));
     }
+    // Each slice once, however the rings go round.
     expect(new Set(names).size).toBe(names.length);
   });
 
@@ -139,11 +179,11 @@ describe('the feeder', () => {
   });
 
   it('gives silence where a strip has no stem, and after the stem’s end', async () => {
-    const [none, short] = [source('n', { stem: null }), source('e', { stemFrames: PIECE_FRAMES })];
-    await play([none, short], { start: PIECE_FRAMES - 100 });
+    const [none, short] = [source('n', { stem: null }), source('e', { stemFrames: SLICE_FRAMES })];
+    await play([none, short], { start: SLICE_FRAMES - 100 });
     await giveAll();
     expect(Atomics.load(control, CONTROL.ready)).toBe(1);
-    expect(inRing(short, 99)).toBe(sample('e', PIECE_FRAMES - 1, 0));
+    expect(inRing(short, 99)).toBe(sample('e', SLICE_FRAMES - 1, 0));
     expect([inRing(short, 100), inRing(short, 9000), inRing(none, 0)]).toEqual([0, 0, 0]);
     expect(names).toEqual(['e 0']);
   });
@@ -161,6 +201,7 @@ describe('the feeder', () => {
     await play([s], {});
     await asked.shift()!.refuse();
     expect(names).toEqual(['a 0']);
+    asked = [];
     feeder.fill();
     await settle();
     expect(names).toEqual(['a 0', 'a 0']);
@@ -172,7 +213,9 @@ describe('the feeder', () => {
     const [a, late] = [source('a'), source('z')];
     await play([a, late], {});
     playedTo(20_000);
-    await asked.find((x) => x.name === 'z 0')!.give();
+    await settle();
+    // What lies behind the playhead by now is of no use any more.
+    await asked.find((x) => x.name === 'z 1')!.give();
     const from = Atomics.load(ringViews(late.ring, 1).head, 2);
     expect(from).toBe(22_048);
     expect(inRing(late, from)).toBe(sample('z', from, 0));
@@ -185,20 +228,36 @@ describe('the feeder', () => {
     playedTo(1000);
     await giveAll();
     const before = inRing(s, 1000);
-    feeder.hear({ type: 'cue', generation: 2, cue: { start: 3 * PIECE_FRAMES, loopStart: 0, loopEnd: 0 } });
-    feeder.hear({ type: 'cue', generation: 4, cue: { start: 6 * PIECE_FRAMES, loopStart: 0, loopEnd: 0 } });
+    feeder.hear({ type: 'cue', generation: 2, cue: { start: 3 * SLICE_FRAMES, loopStart: 0, loopEnd: 0 } });
+    feeder.hear({ type: 'cue', generation: 4, cue: { start: 6 * SLICE_FRAMES, loopStart: 0, loopEnd: 0 } });
     await giveAll();
     expect(inRing(s, 1000)).toBe(before);
     expect(Atomics.load(control, CONTROL.ready)).toBe(4);
-    expect(inRing(s, 10, 0, 4)).toBe(sample('a', 6 * PIECE_FRAMES + 10, 0));
+    expect(inRing(s, 10, 0, 4)).toBe(sample('a', 6 * SLICE_FRAMES + 10, 0));
   });
 
-  it('has at most four pieces under way at once, of two hundred sources', async () => {
+  it('asks for the beginning of two hundred stems in one question, and for what comes after them then', async () => {
     const many = Array.from({ length: 200 }, (_, i) => source(String.fromCodePoint(200 + i)));
-    await play(many, {});
-    await settle();
-    expect(names).toHaveLength(4);
+    await play(many, { start: SLICE_FRAMES - 10 });
+    // Ten frames of the first slice are no beginning: the second is asked for with it, behind the first of every stem.
+    expect(names.slice(0, 200).every((n) => n.endsWith(' 0'))).toBe(true);
+    expect(names.slice(200).every((n) => n.endsWith(' 1'))).toBe(true);
+    expect([names.length, questions]).toEqual([400, 2]);
     await giveAll();
     expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+    for (const s of many) expect(there(s)).toBeGreaterThan(6144);
+  });
+  it('lets go of what it asked for where somebody jumps elsewhere', async () => {
+    const s = source('a');
+    await play([s], {});
+    feeder.hear({ type: 'cue', generation: 2, cue: { start: 5 * SLICE_FRAMES, loopStart: 0, loopEnd: 0 } });
+    await settle();
+    expect(names).toEqual(['a 0', 'a 5']);
+    // What was given up may come yet: it is not heard.
+    await asked.shift()!.give();
+    expect(there(s, 2)).toBe(0);
+    await giveAll();
+    expect(Atomics.load(control, CONTROL.ready)).toBe(2);
+    expect(inRing(s, 3, 0, 2)).toBe(sample('a', 5 * SLICE_FRAMES + 3, 0));
   });
 });

@@ -1,5 +1,3 @@
-import pLimit from 'p-limit';
-import { planar } from '@engine/print';
 import {
   CONTROL,
   ringFrom,
@@ -11,7 +9,7 @@ import {
   type Cue,
   type RingViews,
 } from './shared';
-import { PIECE_FRAMES } from './stemFetch';
+import type { Slice } from './stemFetch';
 
 /** A source strip and the ring that it plays from. */
 export interface FeedSource {
@@ -27,49 +25,127 @@ export type FeederMessage =
   | { readonly type: 'sources'; readonly sources: readonly FeedSource[] }
   | { readonly type: 'cue'; readonly generation: number; readonly cue: Cue };
 
-/** Frames that have to be in every ring before a generation may be played. */
-const READY_FRAMES = 6144;
-/** Fetches under way at once; the browser keeps room for edits. */
-const AT_ONCE = 4;
-/** How far beyond the rings pieces are looked for. */
-const AHEAD = [PIECE_FRAMES / 3, (2 * PIECE_FRAMES) / 3, PIECE_FRAMES];
+/** Frames that have to be in every ring before a generation may be played: a third of a second, in which the next slices come. */
+const READY_FRAMES = 16384;
+/** The most of that: what a ring holds. */
+const MOST_READY = RING_FRAMES - 1024;
+/** Frames a second of material by which a question's time is counted: the usual rates need no more. */
+const USUAL_RATE = 48_000;
+/** As much longer than the last question the next may take. */
+const SPARE = 1.6;
+/** Frames of a slice: what is fetched of a stem at once. Slices begin at multiples of it. */
+export const SLICE_FRAMES = 16384;
+/** How far beyond the rings slices are fetched, in frames. */
+const AHEAD = 3 * SLICE_FRAMES;
+/** Questions under way at once, and slices in one: the browser keeps room for edits. */
+const AT_ONCE = 2;
+const IN_ONE = 256;
 
 interface Feed extends FeedSource {
   readonly views: RingViews;
 }
 
-/** Interleaved frames of a piece of a stem. */
-export type FetchPiece = (stem: string, piece: number) => Promise<Float32Array>;
+/** Fetches slices of stems, and gives each by its number as it comes: a list of frames a channel. */
+export type FetchSlices = (
+  slices: readonly Slice[],
+  take: (number: number, audio: Float32Array[]) => void,
+  signal: AbortSignal,
+) => Promise<void>;
+
+/** A slice that is wanted, and how many frames ahead of what is there it begins. */
+interface Wanted {
+  readonly key: string;
+  readonly slice: Slice;
+  readonly ahead: number;
+}
 
 /**
  * Fills the rings of an engine's sources with what is to be played next, and says when enough of a generation is there to play
- * it. It writes into memory that the audio thread reads: one writer for each word (shared.ts).
+ * it. What comes first is fetched first, of all stems in one question. It writes into memory that the audio thread reads: one
+ * writer for each word (shared.ts).
  */
 export class Feeder {
   private control: Int32Array | null = null;
   private feeds: readonly Feed[] = [];
   private generation = 0;
   private cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
-  /** Pieces of stems by `stem piece`; only those near the playhead are held. */
-  private readonly pieces = new Map<string, Float32Array[] | 'coming'>();
-  private readonly fetches = pLimit(AT_ONCE);
+  /** Slices of stems by `stem number`; only those near the playhead are held. */
+  private readonly slices = new Map<string, Float32Array[] | 'coming'>();
+  private readonly wanted = new Map<string, Wanted>();
+  private asking = 0;
+  private filling = false;
+  private stopper = new AbortController();
+  /** Milliseconds that the slowest question of this generation took. */
+  private took = 0;
+  /** When those that are under way began. */
+  private readonly underWay = new Set<number>();
 
-  constructor(private readonly fetchPiece: FetchPiece) {}
+  /** @param now milliseconds that go by */
+  constructor(
+    private readonly fetchSlices: FetchSlices,
+    private readonly now: () => number = () => performance.now(),
+  ) {}
 
-  private want(feed: Feed, piece: number) {
-    const key = `${feed.stem} ${piece}`;
-    if (this.pieces.has(key)) return;
-    this.pieces.set(key, 'coming');
-    this.fetches(() => this.fetchPiece(feed.stem!, piece)).then(
-      (audio) => {
-        if (this.pieces.get(key) === 'coming') this.pieces.set(key, planar(audio, feed.stemChannels));
-        this.fill();
-      },
-      () => {
-        // The server is away: it is asked again at the next turn, and not before, as it may refuse at once.
-        this.pieces.delete(key);
-      },
-    );
+  /**
+   * Frames that have to be there before it plays: those in which the next question is answered, by how long the last ones took.
+   * A machine that is busy otherwise begins a little later, and has all of the mix.
+   */
+  private get readyFrames(): number {
+    const takes = Math.max(this.took, ...[...this.underWay].map((begun) => this.now() - begun));
+    const next = (takes / 1000) * USUAL_RATE * SPARE;
+    return Math.max(READY_FRAMES, Math.min(MOST_READY, Math.ceil(next)));
+  }
+
+  private want(feed: Feed, number: number, ahead: number) {
+    const key = `${feed.stem} ${number}`;
+    if (this.slices.has(key) || this.wanted.has(key)) return;
+    const slice = { stem: feed.stem!, start: number * SLICE_FRAMES, frames: SLICE_FRAMES };
+    this.wanted.set(key, { key, slice, ahead });
+  }
+  /** Asks for what is wanted most. */
+  private ask() {
+    while (this.wanted.size && this.asking < AT_ONCE) {
+      const first = [...this.wanted.values()].sort((a, b) => a.ahead - b.ahead).slice(0, IN_ONE);
+      for (const { key } of first) {
+        this.wanted.delete(key);
+        this.slices.set(key, 'coming');
+      }
+      this.asking++;
+      const { signal } = this.stopper;
+      const begun = this.now() + this.underWay.size * 1e-6;
+      this.underWay.add(begun);
+      const take = (number: number, audio: Float32Array[]) => {
+        const { key } = first[number]!;
+        if (signal.aborted || this.slices.get(key) !== 'coming') return;
+        this.slices.set(key, audio);
+        this.fillSoon();
+      };
+      void this.fetchSlices(
+        first.map((w) => w.slice),
+        take,
+        signal,
+      )
+        .catch(() => {})
+        .then(() => {
+          if (signal.aborted) return;
+          this.asking--;
+          this.underWay.delete(begun);
+          this.took = Math.max(this.took, this.now() - begun);
+          // What did not come, as the server is away, is asked for again at the next turn, and not before: it may refuse at once.
+          for (const { key } of first) if (this.slices.get(key) === 'coming') this.slices.delete(key);
+          this.ask();
+        });
+    }
+  }
+
+  /** Fills with all that has come at once. */
+  private fillSoon() {
+    if (this.filling) return;
+    this.filling = true;
+    queueMicrotask(() => {
+      this.filling = false;
+      this.fill();
+    });
   }
 
   /** Writes what is there into the rings, and asks for what is not. */
@@ -81,6 +157,7 @@ export class Feeder {
     const clock = started ? Atomics.load(control, CONTROL.clock) : 0;
     const needed = new Set<string>();
     let least = Infinity;
+    const ready = Atomics.load(control, CONTROL.ready) === generation;
     for (const feed of this.feeds) {
       const head = feed.views.head;
       let next = Atomics.load(head, ringNext(parity));
@@ -91,29 +168,22 @@ export class Feeder {
         Atomics.store(head, ringNext(parity), next);
       }
       const until = clock + RING_FRAMES - 512;
-      // Held as long as the ring is filled from it, also while the ring is full.
-      if (feed.stem !== null) needed.add(`${feed.stem} ${Math.floor(songAt(cue, next) / PIECE_FRAMES)}`);
       while (next < until) {
         const song = songAt(cue, next);
         const n = Math.min(
           until - next,
           RING_FRAMES - (next % RING_FRAMES),
           untilJump(cue, next),
-          PIECE_FRAMES - (song % PIECE_FRAMES),
+          SLICE_FRAMES - (song % SLICE_FRAMES),
         );
         const at = next % RING_FRAMES;
         const rings = feed.views.audio[parity]!;
         if (feed.stem === null || song >= feed.stemFrames) {
           for (const ring of rings) ring.fill(0, at, at + n);
         } else {
-          const piece = Math.floor(song / PIECE_FRAMES);
-          const key = `${feed.stem} ${piece}`;
-          const audio = this.pieces.get(key);
-          if (!audio || audio === 'coming') {
-            this.want(feed, piece);
-            break;
-          }
-          const from = song % PIECE_FRAMES;
+          const audio = this.slices.get(`${feed.stem} ${Math.floor(song / SLICE_FRAMES)}`);
+          if (!audio || audio === 'coming') break;
+          const from = song % SLICE_FRAMES;
           const heard = audio.map((c) => c.subarray(from, from + n));
           const fold = heard.length > rings.length;
           rings.forEach((ring, c) => {
@@ -126,24 +196,31 @@ export class Feeder {
         Atomics.store(head, ringNext(parity), next);
       }
       least = Math.min(least, next - clock);
-      // Pieces are fetched before they are needed, also those behind a jump of the loop.
-      for (const frames of AHEAD) {
-        const ahead = songAt(cue, next + Math.floor(frames));
-        if (feed.stem === null || ahead >= feed.stemFrames) continue;
-        const piece = Math.floor(ahead / PIECE_FRAMES);
-        needed.add(`${feed.stem} ${piece}`);
-        if (started) this.want(feed, piece);
+      if (feed.stem === null) continue;
+      // Slices are fetched before they are needed, also those behind a jump of the loop; until all can begin, no more than that.
+      const there = next - clock;
+      const reach = ready || there >= READY_FRAMES ? AHEAD : READY_FRAMES - there;
+      for (let ahead = 0; ahead < reach;) {
+        const song = songAt(cue, next + ahead);
+        if (song < feed.stemFrames) {
+          const number = Math.floor(song / SLICE_FRAMES);
+          needed.add(`${feed.stem} ${number}`);
+          this.want(feed, number, there + ahead);
+        }
+        ahead += Math.max(1, Math.min(untilJump(cue, next + ahead), SLICE_FRAMES - (song % SLICE_FRAMES)));
       }
     }
-    if (Atomics.load(control, CONTROL.ready) !== generation && least >= READY_FRAMES) {
+    if (!ready && least >= this.readyFrames) {
       const base = CONTROL.cues + parity * 3;
       Atomics.store(control, base, cue.start);
       Atomics.store(control, base + 1, cue.loopStart);
       Atomics.store(control, base + 2, cue.loopEnd);
       Atomics.store(control, CONTROL.ready, generation);
     }
-    for (const key of this.pieces.keys())
-      if (!needed.has(key) && this.pieces.get(key) !== 'coming') this.pieces.delete(key);
+    for (const key of this.slices.keys())
+      if (!needed.has(key) && this.slices.get(key) !== 'coming') this.slices.delete(key);
+    for (const key of this.wanted.keys()) if (!needed.has(key)) this.wanted.delete(key);
+    this.ask();
   }
 
   /** Does what the page asks for. */
@@ -161,8 +238,13 @@ export class Feeder {
     } else {
       this.generation = data.generation;
       this.cue = data.cue;
-      this.fetches.clearQueue();
-      for (const [key, piece] of this.pieces) if (piece === 'coming') this.pieces.delete(key);
+      this.stopper.abort();
+      this.stopper = new AbortController();
+      this.asking = 0;
+      this.took = 0;
+      this.underWay.clear();
+      this.wanted.clear();
+      for (const [key, slice] of this.slices) if (slice === 'coming') this.slices.delete(key);
       for (const feed of this.feeds) {
         Atomics.store(feed.views.head, ringFrom(this.generation & 1), 0);
         Atomics.store(feed.views.head, ringNext(this.generation & 1), 0);

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { Feeder, type FeederMessage } from './feeder';
-import { fetchPiece } from './stemFetch';
+import { fetchSlices } from './stemFetch';
 
-const feeder = new Feeder(fetchPiece);
+const feeder = new Feeder(fetchSlices);
 self.onmessage = ({ data }: MessageEvent<FeederMessage>) => feeder.hear(data);
 setInterval(() => feeder.fill(), 25);

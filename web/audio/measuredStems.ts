@@ -27,6 +27,7 @@ export class MeasuredStems implements StemReader {
     private readonly inner: StemReader,
     private readonly session: Session,
     private readonly frames: (strip: Strip) => number,
+    private readonly begins: (strip: Strip) => number | null = () => null,
   ) {
     this.pairs = pairsToMeasure(session.strips)
       .slice(0, MOST_PAIRS)
@@ -76,7 +77,7 @@ export class MeasuredStems implements StemReader {
     const strips = new Map(
       this.session.strips.flatMap((s) => {
         const meter = this.meters.get(s.id);
-        return meter ? [[s.id, meter.measure(this.frames(s))] as const] : [];
+        return meter ? [[s.id, { ...meter.measure(this.frames(s)), begins: this.begins(s) }] as const] : [];
       }),
     );
     const pairs: PairMeasure[] = this.pairs

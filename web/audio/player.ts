@@ -34,6 +34,7 @@ import { whyNoSound } from './whyNoSound';
 export interface StemFacts {
   readonly channels: number;
   readonly frames: number;
+  readonly begins?: number | null;
 }
 
 /** What a browser tells of a context's playing: Web Audio API 1.1, AudioPlaybackStats. Not every browser does. */

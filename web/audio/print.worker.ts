@@ -40,7 +40,13 @@ async function run(job: PrintJob) {
   let peak = 0;
   let inPeak = 0;
   const fetched = new FetchedStems(job.stems);
-  const measured = new MeasuredStems(fetched, job.session, (s) => job.stems[s.stem ?? '']?.frames ?? 0);
+  const factsOf = (s: { readonly stem: string | null }) => job.stems[s.stem ?? ''];
+  const measured = new MeasuredStems(
+    fetched,
+    job.session,
+    (s) => factsOf(s)?.frames ?? 0,
+    (s) => factsOf(s)?.begins ?? null,
+  );
   const audio = job.give === 'audio';
   const meters = new Map<string, PrintMeter>();
   const peaksOfStrips = (peaks: ReadonlyMap<string, number>) =>

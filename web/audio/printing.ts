@@ -1,4 +1,4 @@
-import { floatBytes, floatWavHeader } from '@core/formats/wav';
+import { floatBytes, floatWavHeader } from '@core/formats/audio/wav';
 import type { Stems } from '@core/findings/finding';
 import type { PrintReading } from '@core/metering/printMeter';
 import type { Session } from '@core/session/types';
