@@ -4,7 +4,7 @@ import { toDataURL } from 'qrcode';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { ROLES, type Role } from '@core/base/role';
-import { ask } from '@/session/sync/api';
+import { ask, toPairing } from '@/session/sync/api';
 import ConfirmDialog from '@/ui/ConfirmDialog.vue';
 import { useNotices } from '@/ui/notices';
 import type { Device, MachinesState } from './state';
@@ -20,15 +20,11 @@ const role = ref<Role>('hands');
 const leaving = ref<Device | null>(null);
 const now = useNow({ interval: 1000 });
 
-let left = false;
 async function look() {
   try {
     state.value = await ask<MachinesState>('GET', '/access');
     // Of a stranger it is nobody's business.
-    if (!state.value.role && !left) {
-      left = true;
-      await router.replace('/pair?next=/machines');
-    }
+    if (!state.value.role) toPairing();
     if (!busy.value) open.value = state.value.studio?.open === true;
   } catch {
     // It is asked again in a moment.

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref, useTemplateRef } from 'vue';
 import { useRouter } from 'vue-router';
+import { AUDIO_FILES } from '@/session/stems/audioNames';
+import { isPackage } from '@/session/stems/filesWithin';
 import { useStemImport } from '@/session/stems/stemImport';
 import { sessionName } from '@/session/rules';
 import { useSettings } from '@/session/settings';
@@ -87,8 +89,9 @@ function begin(files: File[] = []) {
   making.value = true;
 }
 async function bring(files: readonly File[]) {
-  const packages = files.filter((f) => /\.(zonula|zip)$/i.test(f.name));
-  const audio = files.filter((f) => !/\.(zonula|zip)$/i.test(f.name));
+  const whole = await Promise.all(files.map(isPackage));
+  const packages = files.filter((_, k) => whole[k]);
+  const audio = files.filter((_, k) => !whole[k]);
   for (const file of packages) {
     bringing.value = { name: file.name, share: 0 };
     stopper = new AbortController();
@@ -186,13 +189,7 @@ const when = (iso: string) =>
       <p v-if="state === 'ready'" class="soft foot">{{ say('dropWavFilesAnywhereHere') }}</p>
       <FirstSteps v-if="state === 'ready'" />
     </main>
-    <FilePick
-      ref="picker"
-      :label="say('files')"
-      accept=".zonula,.zip,.wav,audio/wav"
-      multiple
-      @files="bring"
-    />
+    <FilePick ref="picker" :label="say('files')" :accept="`.zonula,${AUDIO_FILES}`" multiple @files="bring" />
     <BoxDialog v-model="making" :title="say('newSession')" :width="420">
       <v-form id="new-session" v-model="fits" @submit.prevent="create">
         <label class="soft">

@@ -8,6 +8,7 @@ function sessionActions(): readonly Action[] {
   const router = useRouter();
   const stems = useStemImport();
   return [
+    { id: 'bringInFolder', title: say('addFolder'), keys: '', group: 'Strips', run: stems.chooseFolder },
     { id: 'bringIn', title: say('addWavFiles'), keys: '', group: 'Strips', run: stems.choose },
     {
       id: 'sessions',

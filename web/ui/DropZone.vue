@@ -1,13 +1,15 @@
 <script setup lang="ts">
+import { fromEvent } from 'file-selector';
 import { ref } from 'vue';
 
 /** A part of the page that takes files that are dropped on it. */
 defineProps<{ text: string }>();
 const emit = defineEmits<{ files: [files: File[]] }>();
 const over = ref(false);
-function drop(e: DragEvent) {
+/** Folders are looked through, to the files in them. */
+async function drop(e: DragEvent) {
   over.value = false;
-  emit('files', [...(e.dataTransfer?.files ?? [])]);
+  emit('files', (await fromEvent(e)) as File[]);
 }
 </script>
 

@@ -16,10 +16,19 @@ export class ServerError extends Error {
   }
 }
 
-/** Who has not been let in, or was taken off, is asked for the code. */
-function toPairing() {
-  if (typeof location !== 'undefined' && location.pathname !== '/pair')
-    location.assign(`/pair?next=${encodeURIComponent(location.pathname)}`);
+/** Milliseconds in which the way to the question is gone once. */
+const PAIRING_MS = 10_000;
+let pairing = false;
+/**
+ * Who has not been let in, or was taken off, is asked for the code. This is the one way there, and it is gone once:
+ * a page that shows the question and is then loaded again forgets what was typed meanwhile.
+ */
+export function toPairing(): void {
+  if (pairing || typeof location === 'undefined' || location.pathname === '/pair') return;
+  pairing = true;
+  // Where going there was prevented, or the page came back from the browser's memory, it is gone again.
+  setTimeout(() => (pairing = false), PAIRING_MS);
+  location.assign(`/pair?next=${encodeURIComponent(location.pathname)}`);
 }
 
 export async function failure(response: Response): Promise<ServerError> {

@@ -1,0 +1,66 @@
+import { createSHA256 } from 'hash-wasm';
+import { AudioStream, judgeSize } from '@core/formats/audio/audioFile';
+import { groupsOf, takeChannels, type ChannelGroup } from '@core/formats/audio/channels';
+import { depthOf } from '@core/formats/audio/samples';
+import { stemHead } from '@core/formats/audio/stemName';
+import { Refusal } from '@core/base/refusal';
+import type { Channels } from '@core/session/types';
+
+/** What a stem of a file will be called. */
+export interface NamedStem {
+  readonly stem: string;
+  readonly channels: Channels;
+  readonly place: string | null;
+}
+
+/** Bytes that are read at once. */
+const PIECE = 4 << 20;
+
+/**
+ * Names the stems that a file becomes, by its samples, as the server does.
+ * @param rate the session's
+ * @param cut whether a file that is cut off is taken as far as it goes
+ * @param progress told how many bytes were read
+ * @returns null where the file's rate is another: what is converted is named by whoever converts it
+ * @throws Refusal `audio` or `cut` saying what is wrong with the file
+ */
+export async function nameStems(
+  file: Blob,
+  rate: number,
+  cut: boolean,
+  progress: (bytes: number) => void = () => {},
+): Promise<readonly NamedStem[] | null> {
+  const stream = new AudioStream(cut);
+  let groups: readonly ChannelGroup[] = [];
+  let hashes: readonly Awaited<ReturnType<typeof createSHA256>>[] = [];
+  const take = (kept: Uint8Array) => {
+    const { facts } = stream;
+    if (!facts || kept.length === 0) return;
+    const depth = depthOf(facts.format);
+    groups.forEach((group, k) => hashes[k]!.update(takeChannels(kept, depth, facts.channels, group)));
+  };
+  for (let at = 0; at < file.size; at += PIECE) {
+    const piece = new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer());
+    const kept = await stream.push(piece);
+    const { facts } = stream;
+    if (facts && groups.length === 0) {
+      // What is cut off is told before all of it is read.
+      if (!cut) judgeSize(facts, file.size);
+      if (facts.sampleRate !== rate) return null;
+      groups = groupsOf(facts);
+      hashes = await Promise.all(groups.map(() => createSHA256()));
+      groups.forEach((group, k) =>
+        hashes[k]!.init().update(stemHead(rate, group.channels.length, depthOf(facts.format))),
+      );
+    }
+    take(kept);
+    progress(Math.min(file.size, at + PIECE));
+  }
+  take(await stream.end());
+  if (stream.frames === 0) throw new Refusal('audio', 'it holds no audio');
+  return groups.map((group, k) => ({
+    stem: `sha256:${hashes[k]!.digest('hex')}`,
+    channels: group.channels.length as Channels,
+    place: group.place,
+  }));
+}

@@ -1,0 +1,14 @@
+import { nameStems } from './nameStems';
+
+/** Gives the names of a file's stems, or why it is refused. */
+self.onmessage = async ({ data }: MessageEvent<{ file: File; rate: number; cut: boolean }>) => {
+  try {
+    const named = await nameStems(data.file, data.rate, data.cut, (bytes) =>
+      self.postMessage({ type: 'read', bytes }),
+    );
+    self.postMessage({ type: 'done', named });
+  } catch (error) {
+    const { message, rule } = error as Error & { rule?: string };
+    self.postMessage({ type: 'failed', reason: message, rule: rule ?? null });
+  }
+};
