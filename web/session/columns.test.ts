@@ -33,6 +33,16 @@ describe('columns of the Sheet', () => {
         .sort((a, b) => (a! < b! ? -1 : 1)),
     ).toEqual([...colours].sort());
   });
+  it('grouped by submix stand under what they feed, by its name', () => {
+    const list = bands('submix');
+    const fed = demo.strips.filter((s) => s.kind === 'source');
+    const goals = new Set(fed.map((s) => s.out.to));
+    expect(list).toHaveLength(goals.size);
+    for (const to of goals) {
+      const name = demo.strips.find((s) => s.id === to)!.name;
+      expect(list.find(([label]) => label === name)![2]).toBe(fed.filter((s) => s.out.to === to).length);
+    }
+  });
   it('of a folded band are one, which holds its strips', () => {
     const { sources } = columnsOf(demo, 'session', new Set(['Percussion']));
     expect(sources[0]).toMatchObject({ strip: null, band: 'Percussion' });
@@ -52,7 +62,7 @@ describe('columns of the Sheet', () => {
     fc.assert(
       fc.property(
         sessions(12),
-        fc.constantFrom('session', 'family', 'colour', 'kind'),
+        fc.constantFrom('session', 'family', 'submix', 'colour', 'kind'),
         fc.boolean(),
         (s, by, fold) => {
           const labels = new Set(columnsOf(s, by as 'family', none).sources.map((c) => c.band));

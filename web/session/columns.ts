@@ -27,22 +27,25 @@ const kindNames = () =>
     output: say('outputs'),
   }) as const;
 
-export const bandLabel = (s: Strip, by: Grouping): string =>
-  s.kind !== 'source' || by === 'kind'
-    ? kindNames()[s.kind]
-    : by === 'colour'
-      ? s.colour.toLowerCase()
-      : s.family || say('noFamily');
+/** What gives a strip's band its name: its kind, colour, family, or where it goes. */
+const labels =
+  (session: Session, by: Grouping) =>
+  (s: Strip): string => {
+    if (s.kind !== 'source' || by === 'kind') return kindNames()[s.kind];
+    if (by === 'colour') return s.colour.toLowerCase();
+    if (by !== 'submix') return s.family || say('noFamily');
+    const to = session.strips.find((x) => x.id === s.out.to);
+    return to ? to.name || to.id : say('goesNowhere');
+  };
 
 /** Strips with those of one band together, bands in the order in which they appear. */
-function grouped(strips: readonly Strip[], by: Grouping): readonly Strip[] {
+function grouped(strips: readonly Strip[], by: Grouping, label: (s: Strip) => string): readonly Strip[] {
   if (by === 'session') return strips;
   const groups = new Map<string, Strip[]>();
   for (const s of strips) {
-    const label = bandLabel(s, by);
-    const group = groups.get(label);
+    const group = groups.get(label(s));
     if (group) group.push(s);
-    else groups.set(label, [s]);
+    else groups.set(label(s), [s]);
   }
   return [...groups.values()].flat();
 }
@@ -57,10 +60,11 @@ export function columnsOf(
   folded: ReadonlySet<string>,
 ): { readonly sources: readonly Column[]; readonly landing: readonly Column[] } {
   const order = sheetOrder(session);
-  const plain = (s: Strip): Column => ({ id: s.id, strip: s, fold: null, band: bandLabel(s, by) });
+  const label = labels(session, by);
+  const plain = (s: Strip): Column => ({ id: s.id, strip: s, fold: null, band: label(s) });
   const sources: Column[] = [];
-  for (const s of grouped(order.sources, by)) {
-    const band = bandLabel(s, by);
+  for (const s of grouped(order.sources, by, label)) {
+    const band = label(s);
     const last = sources.at(-1);
     if (!folded.has(band)) sources.push(plain(s));
     else if (last?.fold && last.band === band)
@@ -106,7 +110,9 @@ export function bandsOf(columns: readonly Column[]): readonly Band[] {
 /** Left edges of columns of these widths, and the right edge of the last; [0] where there are none. */
 export function edgesOf(columns: readonly Column[], width: (c: Column) => number): readonly number[] {
   const edges = [0];
-  for (const c of columns) edges.push(edges.at(-1)! + width(c));
+  let x = 0;
+  // Whole pixels, so that lines are sharp also where columns are of five and a half.
+  for (const c of columns) edges.push(Math.round((x += width(c))));
   return edges;
 }
 

@@ -12,6 +12,8 @@ export const usePick = defineStore('pick', () => {
   const anchor = ref<string | null>(null);
   /** Cell that has the keyboard: a strip and a row. */
   const focus = shallowRef<{ readonly strip: string; readonly row: string } | null>(null);
+  /** The VCA whose rail has a row of its own where all are a braid. */
+  const rail = ref<string | null>(null);
   /** Insert whose editor is open. */
   const insert = shallowRef<{ readonly strip: string; readonly id: string } | null>(null);
 
@@ -76,6 +78,7 @@ export const usePick = defineStore('pick', () => {
     chosen,
     anchor,
     focus,
+    rail,
     insert,
     columns,
     reachable,

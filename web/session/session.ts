@@ -46,6 +46,8 @@ export interface StemInfo {
   readonly overview: string;
   /** Where it sounds, above -60 dBFS; null where that is not known yet. */
   readonly spans?: Spans | null;
+  /** When it begins, in seconds since midnight; null where its file did not tell. */
+  readonly begins?: number | null;
 }
 
 interface Opened extends SessionState {

@@ -2,12 +2,26 @@ import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import type { Placement } from '@core/operations/gather';
 
-export type Grouping = 'session' | 'family' | 'colour' | 'kind';
+export type Grouping = 'session' | 'family' | 'submix' | 'colour' | 'kind';
+export type RailRows = 'auto' | 'rows' | 'braid';
+export type SendRows = 'auto' | 'all' | 'used' | 'loudest';
 export type ColumnWidth = 'slim' | 'regular' | 'wide';
 export const COLUMN_PIXELS: Readonly<Record<ColumnWidth, number>> = { slim: 34, regular: 50, wide: 96 };
 
 /** Milliseconds that a device may be given ahead. */
 export const BUFFERS = [10, 20, 50, 100, 200] as const;
+
+/** How the Sheet is looked at; nothing of it is in the session. */
+export interface KeptView {
+  readonly name: string;
+  readonly zoom: number;
+  readonly foldedRows: readonly string[];
+  readonly railRows: RailRows;
+  readonly sendRows: SendRows;
+  readonly grouping: Grouping;
+  readonly foldedBands: readonly string[];
+  readonly inspector: boolean;
+}
 
 /** A meter that stays in view: of a strip, or of one of its inserts. */
 export interface KeptMeter {
@@ -21,7 +35,13 @@ export const useSettings = defineStore('settings', () => {
   return {
     theme,
     otherTheme: () => (theme.value = theme.value === 'night' ? 'day' : 'night'),
-    columns: useStorage<ColumnWidth>('zonula.columns', 'regular'),
+    /** Pixels of a column of the Sheet. */
+    zoom: useStorage<number>('zonula.zoom', COLUMN_PIXELS.regular),
+    /** How the rails of VCAs and the rows of sends stand: as there is room, or as they are asked for. */
+    railRows: useStorage<RailRows>('zonula.railRows', 'auto'),
+    sendRows: useStorage<SendRows>('zonula.sendRows', 'auto'),
+    /** Views of the Sheet that are kept by name. */
+    views: useStorage<KeptView[]>('zonula.views', []),
     /** Widths of single columns, by session and strip. */
     widths: useStorage<Record<string, ColumnWidth>>('zonula.widths', {}),
     inspector: useStorage('zonula.inspector', true),

@@ -19,12 +19,18 @@ import { useSheetTools } from './rows/tools';
 import SheetMaps from './SheetMaps.vue';
 import SheetLabels from './SheetLabels.vue';
 import StripColumn from './StripColumn.vue';
+import StripNamed from './StripNamed.vue';
 import { LABELS, useSheetColumns } from './useSheetColumns';
 import { useColumnFacts } from './useColumnFacts';
 import { useSheetDrags } from './useSheetDrags';
 import { useSheetKeys } from './useSheetKeys';
 import { useSheetMeters } from './useSheetMeters';
+import ViewsDialog from './ViewsDialog.vue';
 import { useSheetTyping } from './useSheetTyping';
+import { useSheetView } from './sheetView';
+import { useRowView } from './useRowView';
+import { useSheetZoom } from './useSheetZoom';
+import { wheelFactor } from './zoom';
 import { vcaItems } from './vcaMenu';
 import { say } from './texts';
 
@@ -35,6 +41,7 @@ const settings = useSettings();
 const marks = useMarks();
 const automation = useAutomation();
 const renaming = useRenaming();
+const sheetView = useSheetView();
 
 const body = ref<HTMLElement | null>(null);
 const grid = ref<HTMLElement | null>(null);
@@ -44,8 +51,10 @@ const field = ref<HTMLInputElement | null>(null);
 const labels = useTemplateRef('labels');
 const { width: bodyWidth, height: bodyHeight } = useElementSize(body);
 const doc = computed(() => session.shown!);
+const sheetColumns = useSheetColumns(body, bodyWidth);
+const view = useRowView(sheetColumns, bodyHeight);
 const rows = stable(
-  () => sheetRows(doc.value, bodyHeight.value, settings.foldedRows),
+  () => sheetRows(doc.value, bodyHeight.value, view.value),
   (r) => r.map((x) => `${x.key} ${x.label} ${x.y} ${x.height}`).join('|'),
 );
 const total = computed(() => rows.value.at(-1)!.y + rows.value.at(-1)!.height);
@@ -53,7 +62,6 @@ const rowOf = (key: string) => rows.value.find((r) => r.key === key);
 const level = computed(() => rowOf('level')!);
 const band = computed(() => rowOf('band')!);
 
-const sheetColumns = useSheetColumns(body, bodyWidth);
 const {
   sourcesEl,
   landingEl,
@@ -66,6 +74,7 @@ const {
   columnX,
   gapAt,
   reveal,
+  step,
 } = sheetColumns;
 
 const holders = computed(() => vcaHolders(doc.value));
@@ -156,7 +165,12 @@ const vcaMenu = (id: string, e: MouseEvent) =>
       y: e.clientY,
     },
   );
+const hovered = useSheetZoom(body, sheetColumns, stripAt, drags.letGo);
 function wheel(e: WheelEvent) {
+  if (e.ctrlKey) {
+    e.preventDefault();
+    return sheetColumns.zoomBy(wheelFactor(e.deltaY), e);
+  }
   const hit = hitTest(e);
   const focused = hit && pick.focus?.strip === hit.strip && pick.focus.row === hit.row.key;
   const kind = hit && kindOf(hit.row);
@@ -209,6 +223,8 @@ const dropBox = computed(() => {
   };
 });
 
+/** The strip that is named in full, where columns are too narrow for names: under the pointer, else under the keyboard. */
+const named = computed(() => session.strip(hovered.value ?? pick.focus?.strip ?? ''));
 const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick.focus.row}` : undefined));
 </script>
 
@@ -317,6 +333,14 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             height: `${total}px`,
           }"
         />
+        <StripNamed
+          v-if="step !== 'near' && named"
+          :strip="named"
+          :x="columnX(named.id)"
+          :width="pixelsOf(named.id)"
+          :room="bodyWidth"
+          :top="(rowOf('cap')?.y ?? 0) + (rowOf('cap')?.height ?? 0)"
+        />
         <div
           v-if="dropBox"
           class="drop position-absolute pointer-events-none text-center font-weight-semibold"
@@ -342,6 +366,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
       </div>
     </div>
     <SheetMaps :columns="sheetColumns" />
+    <ViewsDialog v-if="sheetView.choosing" />
   </div>
 </template>
 

@@ -3,11 +3,14 @@ import { computed, nextTick, ref } from 'vue';
 import { levelText } from '@core/levels/decibels';
 import { useCommands } from '@/commands/commands';
 import { useAutomation } from '@/session/automation/automation';
+import { usePick } from '@/session/pick';
 import * as rules from '@/session/rules';
 import { useSession } from '@/session/session';
+import { useMenu } from '@/ui/menu';
 import type { Row } from './rows/kind';
 import { levelY } from './rows/level';
 import VcaLabel from './VcaLabel.vue';
+import ZoomSlider from './ZoomSlider.vue';
 import { say } from './texts';
 
 /** What stands at the left of the rows: their names, the VCAs with their faders, the fader's scale. */
@@ -16,11 +19,26 @@ const emit = defineEmits<{ menu: [vca: string, event: MouseEvent] }>();
 const session = useSession();
 const commands = useCommands();
 const automation = useAutomation();
+const menu = useMenu();
+const pick = usePick();
 const hidden = computed(() => session.shown!.strips.filter((s) => s.hidden).length);
 const returnLevel = (id: string) => (session.strip(id) ? levelText(session.strip(id)!.faderDb) : '');
 const vcaOf = (id: string) => session.now!.vcas.find((v) => v.id === id)!;
 const TICKS = [12, 0, -12, -24, -40];
 const tickText = (db: number) => (db > 0 ? `+${db}` : `${db}`.replace('-', '−'));
+
+/** Which VCA's rail has a row of its own beside the braid. */
+function braid(e: MouseEvent) {
+  menu.open(
+    say('showRail'),
+    session.now!.vcas.map((v) => ({
+      label: v.name || v.id,
+      checked: v.id === (pick.rail ?? session.now!.vcas[0]?.id),
+      run: () => (pick.rail = v.id),
+    })),
+    e.currentTarget as Element,
+  );
+}
 
 // — a VCA's name, typed where it stands —
 const naming = ref<string | null>(null);
@@ -77,7 +95,15 @@ defineExpose({ rename });
           :style="{ top: `${levelY(t, row)}px` }"
           >{{ tickText(t) }}</span
         >
+        <ZoomSlider class="position-absolute bottom-0" style="left: 6px; right: 6px" />
       </template>
+      <v-btn
+        v-else-if="row.kind === 'braid'"
+        class="name small justify-start"
+        :title="say('railsRows')"
+        @click="braid"
+        >{{ say('braidTitle') }}<span class="mono soft ms-2">{{ session.now!.vcas.length }}</span></v-btn
+      >
       <template v-else-if="row.kind === 'cap'">
         <v-btn v-if="hidden" class="name small text-decoration-underline" @click="commands.run('show')">{{
           say('hiddenHidden', { hidden })

@@ -27,6 +27,7 @@ const empty = computed(() => !session.document?.strips.some((s) => s.kind === 's
     >
       <template #actions>
         <v-btn variant="flat" color="primary" @click="stems.choose">{{ say('chooseWavFiles') }}</v-btn>
+        <v-btn variant="outlined" @click="stems.chooseFolder">{{ say('chooseFolder') }}</v-btn>
       </template>
     </v-empty-state>
   </DropZone>

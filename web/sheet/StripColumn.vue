@@ -7,9 +7,15 @@ import type { Decibels } from '@core/base/units';
 import ModeMark from '@/ui/ModeMark.vue';
 import type { Column, LaneState, RailMark, Row } from './rows/kind';
 import { kindOf } from './rows/rows';
+import { stepOf } from './zoom';
 import { say } from './texts';
 
 const NARROWEST = 4;
+/** From afar edges would hide what is between them: a picked column is tinted. */
+const FAR_PICKED = {
+  boxShadow: 'none',
+  background: 'color-mix(in srgb, var(--picked) 24%, transparent)',
+};
 /** Pixels of an average letter of the caps' type. */
 const LETTER = 6.6;
 
@@ -114,7 +120,10 @@ export default defineComponent({
               traced: props.lit !== null,
             },
           ],
-          style: { left: `${props.x}px`, width: `${props.width}px`, '--family': props.strip.colour },
+          style: {
+            ...{ left: `${props.x}px`, width: `${props.width}px`, '--family': props.strip.colour },
+            ...(props.picked && stepOf(props.width) === 'far' ? FAR_PICKED : {}),
+          },
           role: 'row',
           'aria-label': column.value.name,
           'data-strip': props.strip.id,

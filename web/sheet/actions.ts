@@ -3,9 +3,11 @@ import type { Action } from '@/commands/feature';
 import { stripsIn } from '@/session/columns';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useSettings, type ColumnWidth, type Grouping } from '@/session/settings';
+import { COLUMN_PIXELS, useSettings, type ColumnWidth, type Grouping } from '@/session/settings';
 import { useTargets } from '@/session/targets';
 import { useRenaming } from './renaming';
+import { useSheetView } from './sheetView';
+import { viewActions } from './viewActions';
 import { say } from './texts';
 
 const folds = (): readonly (readonly [row: string, name: string])[] => [
@@ -19,6 +21,7 @@ const folds = (): readonly (readonly [row: string, name: string])[] => [
 const groupings = (): readonly (readonly [Grouping, string])[] => [
   ['session', say('inTheSessionsOrder')],
   ['family', say('byFamily')],
+  ['submix', say('bySubmix')],
   ['colour', say('byColour')],
   ['kind', say('byKind')],
 ];
@@ -38,6 +41,7 @@ export function sheetActions(): readonly Action[] {
   const settings = useSettings();
   const router = useRouter();
   const renaming = useRenaming();
+  const view = useSheetView();
   const { targets, some, none } = useTargets();
   const keyOf = (id: string) => `${session.id} ${id}`;
 
@@ -108,7 +112,7 @@ export function sheetActions(): readonly Action[] {
         keys: '',
         group: 'View',
         run: () => {
-          settings.columns = width;
+          view.zoomTo(COLUMN_PIXELS[width]);
           settings.widths = {};
         },
       },
@@ -125,6 +129,7 @@ export function sheetActions(): readonly Action[] {
         },
       },
     ]),
+    ...viewActions(),
     {
       id: 'waves',
       title: say('runningWaveformMeterPickedStrips'),

@@ -63,10 +63,16 @@ export function paintMeters(
       paintWave(g, place, top, range, c);
       continue;
     }
-    const bar = width < 40 ? 3 : width > 80 ? 8 : 5;
-    const left = x + Math.round(width * 0.66) - (channels === 2 ? bar + 1 : Math.floor(bar / 2));
+    const far = width < 15;
+    // From afar both sides of a meter stand close.
+    const half = Math.max(2, Math.floor(width * 0.45));
+    const bar = far ? Math.floor(half / channels) : width < 40 ? 3 : width > 80 ? 8 : 5;
+    const apart = far ? 0 : 1;
+    const left = far
+      ? x + Math.floor(width) - 1 - channels * bar
+      : x + Math.round(width * 0.66) - (channels === 2 ? bar + 1 : Math.floor(bar / 2));
     for (let k = 0; k < channels; k++) {
-      const at = left + k * (bar + 1);
+      const at = left + k * (bar + apart);
       g.fillStyle = c.well;
       g.fillRect(at, top + LEVEL_TOP, bar, range);
       if (!readings) continue;

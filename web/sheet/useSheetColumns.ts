@@ -1,9 +1,10 @@
-import { computed, ref, type Ref } from 'vue';
+import { computed, nextTick, ref, type Ref } from 'vue';
 import { stripOf } from '@core/session/lookup';
 import type { Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { COLUMN_PIXELS, useSettings } from '@/session/settings';
+import { bounded, fitting, scrolledAfter, stepOf } from './zoom';
 import { bandsOf, columnAt, edgesOf, stripsIn, type Column } from '@/session/columns';
 import { stable } from '@/ui/stable';
 
@@ -33,10 +34,15 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
   const sourcesLeft = ref(0);
   const landingLeft = ref(0);
 
-  /** Pixels of a column: its strip's own width where it has one, else that of all. */
-  const widthOf = (c: Column) =>
-    COLUMN_PIXELS[(c.strip && settings.widths[`${session.id} ${c.id}`]) ?? settings.columns];
-  const column = computed(() => COLUMN_PIXELS[settings.columns]);
+  const column = computed(() => bounded(settings.zoom));
+  const step = computed(() => stepOf(column.value));
+  /** Pixels of a column: that of all, by as much more or less as its strip's own width says; from afar all are alike. */
+  const widthOf = (c: Column) => {
+    const own = c.strip && step.value === 'near' && settings.widths[`${session.id} ${c.id}`];
+    return own
+      ? Math.max(COLUMN_PIXELS.slim, (column.value * COLUMN_PIXELS[own]) / COLUMN_PIXELS.regular)
+      : column.value;
+  };
   const doc = computed(() => session.shown!);
   const columns = computed(() => pick.columns);
 
@@ -139,6 +145,32 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     if (sourcesEl.value) sourcesEl.value.scrollLeft = share * sourcesFull.value - sourcesWidth.value / 2;
   }
 
+  /**
+   * Makes columns wider or narrower by a factor, and leaves what is under a point of the screen where it is.
+   * @param at the point; the middle of the sources where it is left out
+   */
+  function zoomBy(factor: number, at?: { readonly clientX: number }) {
+    const before = column.value;
+    const after = bounded(before * factor);
+    if (after === before || !body.value) return;
+    const x =
+      (at ? at.clientX - body.value.getBoundingClientRect().left : LABELS + sourcesWidth.value / 2) - LABELS;
+    const inLanding = x > sourcesWidth.value + GAP;
+    const [el, from] = inLanding
+      ? [landingEl, x - sourcesWidth.value - GAP]
+      : [sourcesEl, Math.max(0, Math.min(x, sourcesWidth.value))];
+    const left = scrolledAfter(el.value?.scrollLeft ?? 0, from, after / before);
+    settings.zoom = after;
+    // Columns are as wide first, then scrolled there.
+    void nextTick(() => {
+      if (el.value) el.value.scrollLeft = left;
+    });
+  }
+  /** The width by which the whole session is in sight. */
+  const whole = computed(() =>
+    fitting(columns.value.sources.length + columns.value.landing.length, bodyWidth.value - LABELS - GAP - 2),
+  );
+
   /** Scrolls a column into view. */
   function reveal(id: string) {
     const inSources = isSource(id);
@@ -203,6 +235,9 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     gapAt,
     goTo,
     reveal,
+    step,
+    zoomBy,
+    whole,
   };
 }
 export type SheetColumns = ReturnType<typeof useSheetColumns>;

@@ -243,5 +243,5 @@ export function useSheetDrags(t: SheetTools, hosts: DragHosts) {
     if (kind.resets?.(hit) !== false) kind.reset?.(t, hit, e.altKey);
   }
 
-  return { dragging, drop, on: drag.on, reset };
+  return { dragging, drop, on: drag.on, letGo: drag.drop, reset };
 }

@@ -4,12 +4,15 @@ import { setMode } from '@core/automation/edit';
 import { nextMode } from '@core/session/mode';
 import { stripOf } from '@core/session/lookup';
 import ModeMark from '@/ui/ModeMark.vue';
+import { stepOf } from '../zoom';
 import type { RowKind } from './kind';
 import { say } from '../texts';
 
 /** The mode of automation. */
 export const auto: RowKind = {
   kind: 'auto',
+  far: null,
+  middle: 18,
   fold: 'auto',
   rows: () => [{ key: 'auto', label: say('automationTitle'), height: 24 }],
   sees: ({ strip, writing, width }) => [strip.automation, isAutomated(strip), writing !== null, width],
@@ -21,7 +24,7 @@ export const auto: RowKind = {
       h(
         'span',
         { class: ['mode', { quiet: mode === 'read' && !has }] },
-        width < 46 ? mode.charAt(0).toUpperCase() : mode,
+        stepOf(width) === 'middle' ? '' : width < 46 ? mode.charAt(0).toUpperCase() : mode,
       ),
     ];
   },

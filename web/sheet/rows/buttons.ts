@@ -1,6 +1,7 @@
 import { h } from 'vue';
 import { toggleFlag } from '@core/operations/strips';
 import { stripOf } from '@core/session/lookup';
+import { stepOf } from '../zoom';
 import { laneState, type RowKind } from './kind';
 import { say } from '../texts';
 
@@ -14,19 +15,33 @@ const flags = () =>
 /** Mute and solo. */
 export const buttons: RowKind = {
   kind: 'buttons',
+  far: 24,
+  middle: 36,
   rows: () => [{ key: 'buttons', label: say('muteSolo'), height: 28 }],
-  sees: ({ strip }) => [strip.mute, strip.solo, strip.soloSafe],
-  draw: ({ strip }) => [
-    h('span', { class: ['button mute', { on: strip.mute }] }, 'M'),
-    h(
-      'span',
-      {
-        class: ['button solo', { on: strip.solo, safe: strip.soloSafe }],
-        title: strip.soloSafe ? say('soloSafeTitle') : undefined,
-      },
-      'S',
-    ),
-  ],
+  sees: ({ strip, width }) => [strip.mute, strip.solo, strip.soloSafe, stepOf(width)],
+  draw({ strip, width }) {
+    const step = stepOf(width);
+    // From afar marks alone: mute in the upper half, solo in the lower one.
+    if (step === 'far')
+      return [
+        strip.mute && h('i', { style: { inset: '1px 1px 50%', background: 'var(--alert)' } }),
+        strip.solo && h('i', { style: { inset: '50% 1px 1px', background: 'var(--caution)' } }),
+      ];
+    const style = step === 'middle' ? { lineHeight: '15px' } : undefined;
+    const both = [
+      h('span', { class: ['button mute', { on: strip.mute }], style }, 'M'),
+      h(
+        'span',
+        {
+          class: ['button solo', { on: strip.solo, safe: strip.soloSafe }],
+          title: strip.soloSafe ? say('soloSafeTitle') : undefined,
+          style,
+        },
+        'S',
+      ),
+    ];
+    return step === 'middle' ? [h('div', { class: 'd-flex flex-column w-100' }, both)] : both;
+  },
   speak: ({ strip: s }) =>
     [
       s.mute ? say('muted') : say('notMuted'),
@@ -36,7 +51,9 @@ export const buttons: RowKind = {
   lanes: (column) => laneState(column, 'strip', null, column.strip.lanes, 'mute'),
   press(t, hit) {
     const session = t.session.base()!;
-    const which = hit.x < hit.width / 2 ? 'mute' : 'solo';
+    // Where they do not fit beside each other they stand above each other.
+    const first = stepOf(hit.width) === 'near' ? hit.x < hit.width / 2 : hit.y < hit.row.height / 2;
+    const which = first ? 'mute' : 'solo';
     const to = !stripOf(session, hit.strip)[which];
     return {
       mode: 'paint',

@@ -3,6 +3,7 @@ import { fitName } from '@core/naming/fitName';
 import { resetStrips } from '@core/operations/inserts';
 import { kindWord } from '@/session/words';
 import KindShape from '@/ui/KindShape.vue';
+import { stepOf } from '../zoom';
 import type { RowKind } from './kind';
 import { say } from '../texts';
 
@@ -29,12 +30,24 @@ const MENU = [
   'remove',
 ];
 
+/** How a name stands where it does not fit across. */
+const UPRIGHT = {
+  writingMode: 'vertical-rl',
+  lineHeight: 1,
+  textAlign: 'start',
+  maxHeight: 'calc(100% - 16px)',
+  textOverflow: 'ellipsis',
+} as const;
+
 /** A strip's name, kind and number: where it is picked and moved. */
 export const cap: RowKind = {
   kind: 'cap',
+  far: 20,
+  middle: 116,
   rows: () => [{ key: 'cap', label: '', height: 62 }],
-  sees: ({ strip, name, characters, number, picked, audible, units }) => [
+  sees: ({ strip, name, width, characters, number, picked, audible, units }) => [
     strip.kind,
+    stepOf(width),
     name,
     characters,
     number,
@@ -42,16 +55,36 @@ export const cap: RowKind = {
     audible,
     units,
   ],
-  draw: ({ strip, name, characters, number, units }) => [
-    h(KindShape, { kind: strip.kind, class: 'kind' }),
-    h(
-      'span',
-      { class: 'name', title: name },
-      fitName(name, characters, 3).map((line) => h('span', line)),
-    ),
-    h('span', { class: 'number mono' }, number),
-    ...(units ? [h('span', { class: 'hands mono', title: say('underHandsUnits', { units }) }, units)] : []),
-  ],
+  draw({ strip, name, width, characters, number, units, picked }) {
+    const step = stepOf(width);
+    // From afar a block of its colour, with a bar where hands are on it.
+    if (step === 'far')
+      return [
+        h('i', { style: { inset: 0, background: picked ? 'var(--picked)' : 'var(--family)' } }),
+        units && h('i', { style: { inset: 'auto 0 0', height: '3px', background: 'var(--signal)' } }),
+      ];
+    const shape = h(KindShape, { kind: strip.kind, class: 'kind' });
+    const hands = units
+      ? [h('span', { class: 'hands mono', title: say('underHandsUnits', { units }) }, units)]
+      : [];
+    // Names stand upright where they do not fit across.
+    if (step === 'middle')
+      return [
+        shape,
+        h('span', { class: 'name d-block overflow-hidden', style: UPRIGHT, title: name }, name),
+        ...hands,
+      ];
+    return [
+      shape,
+      h(
+        'span',
+        { class: 'name', title: name },
+        fitName(name, characters, 3).map((line) => h('span', line)),
+      ),
+      h('span', { class: 'number mono' }, number),
+      ...hands,
+    ];
+  },
   speak: ({ strip, picked, audible, units }) =>
     `${kindWord(strip.kind)}${picked ? say('picked') : ''}${audible ? '' : say('silencedByASolo')}${units ? `, ${say('underHandsUnits', { units })}` : ''}`,
   press({ pick }, { strip }, e) {
@@ -65,6 +98,8 @@ export const cap: RowKind = {
     } else pick.only(strip);
     return { mode: 'pick' };
   },
+  // Where a column is narrow, two clicks that pick are no wish to begin anew.
+  resets: ({ width }) => stepOf(width) === 'near',
   enter: (t, spot) => t.type(spot),
   reset(t, { strip }, alone) {
     const group = t.group(strip, alone);

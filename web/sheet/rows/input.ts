@@ -12,6 +12,8 @@ const preampText = ({ preamp }: Column) =>
 /** Trim, polarity, swap and width, and whether the preamplifier has confirmed. */
 export const input: RowKind = {
   kind: 'input',
+  far: null,
+  middle: null,
   fold: 'input',
   rows: () => [{ key: 'input', label: say('inputTitle'), height: 24 }],
   ...valueRow(

@@ -5,6 +5,7 @@ import { activeInserts, addInserts, placeInsert, resetInsert } from '@core/opera
 import { nameOf, stripOf } from '@core/session/lookup';
 import type { Insert, Session } from '@core/session/types';
 import type { MenuItem, MenuPlace } from '@/ui/menu';
+import { stepOf } from '../zoom';
 import { insertAt, laneState, type RowKind, type Spot } from './kind';
 import type { SheetTools } from './tools';
 import { say } from '../texts';
@@ -123,17 +124,31 @@ function carry(t: SheetTools, { strip, row }: Spot, way: 'left' | 'right' | 'up'
 /** An insert before or after the fader. */
 export const insert: RowKind = {
   kind: 'insert',
+  far: null,
+  middle: 12,
   fold: (row) => row.place!,
   rows: () => [],
-  sees: ({ strip, editedInsert, dry }, row) => [insertAt(strip, row), editedInsert, dry],
-  draw({ strip, editedInsert, dry }, row) {
+  sees: ({ strip, editedInsert, dry, width }, row) => [
+    insertAt(strip, row),
+    editedInsert,
+    dry,
+    stepOf(width),
+  ],
+  draw({ strip, editedInsert, dry, width }, row) {
     const i = insertAt(strip, row);
     return [
       i &&
         h(
           'span',
-          { class: ['chip', { off: !i.on, dry: dry.includes(i.id), edited: editedInsert === i.id }] },
-          shortName(i),
+          {
+            class: ['chip', { off: !i.on, dry: dry.includes(i.id), edited: editedInsert === i.id }],
+            style:
+              stepOf(width) === 'near'
+                ? undefined
+                : { height: '7px', ...(i.on ? { background: 'var(--ink-soft)' } : {}) },
+          },
+          // A mark where its name does not fit.
+          stepOf(width) === 'near' ? shortName(i) : '',
         ),
     ];
   },

@@ -20,7 +20,7 @@ export interface Row {
   readonly height: number;
   /** VCA of a rail, destination of a send row. */
   readonly ref?: string;
-  /** Place and number of an insert row. */
+  /** Place of an insert row; its number, or that of a rail's VCA. */
   readonly place?: Insert['place'];
   readonly index?: number;
 }
@@ -97,6 +97,9 @@ export interface RowKind {
   readonly kind: RowName;
   /** The name under which rows of this kind are folded; those without one always stand. */
   readonly fold?: string | ((row: NewRow) => string);
+  /** Pixels of a row at a step of the zoom where it is not as near; null where it says nothing there. */
+  readonly far?: number | null;
+  readonly middle?: number | null;
   /** The rows of this kind that a session has. A height of 0 takes what is left. */
   rows(session: Session): readonly NewRow[];
   /** What of a column a cell is drawn and spoken from: where all of it is as it was, the cell is left as it is. */

@@ -3,6 +3,7 @@ import { levelSpoken, levelText } from '@core/levels/decibels';
 import { levelAt, travelOf } from '@core/levels/faderLaw';
 import type { Decibels } from '@core/base/units';
 import { laneState, LEVEL_FOOT, LEVEL_TOP, type Row, type RowKind } from './kind';
+import { stepOf } from '../zoom';
 import { valueRow } from './value';
 import { say } from '../texts';
 
@@ -13,6 +14,7 @@ export const levelY = (level: Decibels, row: Row) => LEVEL_TOP + (1 - travelOf(l
 /** The fader: the strip's own level, and the effective one where VCAs and automation make another of it. */
 export const level: RowKind = {
   kind: 'level',
+  far: 0,
   rows: () => [{ key: 'level', label: say('level'), height: 0 }],
   ...valueRow(
     () => ({ kind: 'level' }),
@@ -23,17 +25,38 @@ export const level: RowKind = {
     const differs = held && effective !== strip.faderDb;
     const own = levelY(strip.faderDb, row);
     const now = levelY(effective, row);
+    const step = stepOf(width);
+    // From afar a mark tells the level, and a line how far others move it.
+    const left = step === 'middle' ? { left: '7px' } : {};
+    const handle = step === 'middle' ? { left: '1px', width: '12px' } : {};
+    if (step === 'far')
+      return [
+        differs &&
+          h('i', {
+            style: {
+              ...{ left: 0, width: '2px', background: 'var(--signal)' },
+              ...{ top: `${Math.min(own, now)}px`, height: `${Math.abs(own - now)}px` },
+            },
+          }),
+        h('i', {
+          style: {
+            ...{ left: 0, right: '50%', height: '3px', background: 'var(--ink)' },
+            top: `${own - 1.5}px`,
+          },
+        }),
+      ];
     return [
-      h('i', { class: 'track', style: { top: `${LEVEL_TOP}px`, bottom: `${LEVEL_FOOT}px` } }),
-      h('i', { class: 'unity', style: { top: `${levelY(0, row)}px` } }),
+      h('i', { class: 'track', style: { ...left, top: `${LEVEL_TOP}px`, bottom: `${LEVEL_FOOT}px` } }),
+      h('i', { class: 'unity', style: { ...left, top: `${levelY(0, row)}px` } }),
       differs &&
         h('i', {
           class: 'gap',
-          style: { top: `${Math.min(own, now)}px`, height: `${Math.abs(own - now)}px` },
+          style: { ...left, top: `${Math.min(own, now)}px`, height: `${Math.abs(own - now)}px` },
         }),
-      differs && h('i', { class: 'ghost', style: { top: `${now}px` } }),
-      h('i', { class: 'handle', style: { top: `${own}px` } }),
-      h('span', { class: ['value mono', { tight: width < 40, held: differs }] }, levelText(strip.faderDb)),
+      differs && h('i', { class: 'ghost', style: { ...left, top: `${now}px` } }),
+      h('i', { class: 'handle', style: { ...handle, top: `${own}px` } }),
+      step === 'near' &&
+        h('span', { class: ['value mono', { tight: width < 40, held: differs }] }, levelText(strip.faderDb)),
     ];
   },
   speak: ({ strip, held, effective }) =>

@@ -47,6 +47,8 @@ const open: NonNullable<RowKind['enter']> = (t, spot, at) => {
 /** The dry path. */
 export const out: RowKind = {
   kind: 'out',
+  far: null,
+  middle: null,
   rows: () => [{ key: 'out', label: say('out'), height: 26 }],
   sees: ({ strip, outName, width, characters }) => [strip.kind, strip.out.on, outName, width, characters],
   draw({ strip, outName, width, characters }) {

@@ -11,6 +11,8 @@ export const panAt = (pan: number) => `${50 + pan * REACH}%`;
 /** Pan, or balance. */
 export const pan: RowKind = {
   kind: 'pan',
+  far: null,
+  middle: 18,
   fold: 'pan',
   rows: () => [{ key: 'pan', label: say('panTitle'), height: 24 }],
   ...valueRow(

@@ -14,17 +14,19 @@ const hold = (t: SheetTools, { strip, row }: Spot, held: boolean) =>
 export const rail: RowKind = {
   kind: 'rail',
   rows: (session) =>
-    session.vcas.map((v) => ({ key: `rail:${v.id}`, label: v.name || v.id, ref: v.id, height: 24 })),
-  sees: ({ rails, rows }, row) => [rails[rows.indexOf(row)]],
-  draw({ rails, rows }, row) {
-    const mark = rails[rows.indexOf(row)];
+    session.vcas.map((v, index) => ({
+      ...{ key: `rail:${v.id}`, label: v.name || v.id, ref: v.id, index, height: 24 },
+    })),
+  sees: ({ rails }, row) => [rails[row.index!]],
+  draw({ rails }, row) {
+    const mark = rails[row.index!];
     return [
       mark !== 'none' && h('i', { class: 'rail-line' }),
       (mark === 'knot' || mark === 'via') && h('i', { class: ['knot', mark] }),
     ];
   },
-  speak: ({ rails, rows }, row) =>
-    `${rails[rows.indexOf(row)] === 'knot' ? say('heldBy') : say('notHeldBy')} ${row.label}`,
+  speak: ({ rails }, row) =>
+    `${rails[row.index!] === 'knot' ? say('heldBy') : say('notHeldBy')} ${row.label}`,
   press(t, { strip, row }) {
     const session = t.session.base()!;
     const vca = vcaOf(session, row.ref!);

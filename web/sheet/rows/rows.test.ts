@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { isVNode } from 'vue';
+import { largeSession } from '../../../demo/large';
 import { demoSession } from '../../../demo/session';
 import fc from 'fast-check';
 import { newInsert, newStrip } from '@core/session/defaults';
@@ -36,7 +37,43 @@ describe('the rows of the Sheet', () => {
       rows.reduce((y, r) => (expect(r.y).toBe(y), y + r.height), 0);
       const last = rows.at(-1)!;
       if (height > 600) expect(last.y + last.height).toBe(height);
-      expect(rows.find((r) => r.kind === 'level')!.height).toBeGreaterThanOrEqual(132);
+      expect(rows.find((r) => r.kind === 'level')!.height).toBeGreaterThanOrEqual(140);
+    }
+  });
+  it('fold where there is too little room for the fader: rails to a braid, then sends to those in use, then to the loudest', () => {
+    const large = largeSession();
+    const kinds = (height: number, view = {}) => sheetRows(large, height, view).map((r) => r.kind);
+    const count = (list: readonly string[], kind: string) => list.filter((k) => k === kind).length;
+    const tall = kinds(1400);
+    expect([count(tall, 'rail'), count(tall, 'braid'), count(tall, 'send')]).toEqual([8, 0, 10]);
+    // The rows of a window of 1280x800.
+    const small = sheetRows(large, 652);
+    expect(small.find((r) => r.kind === 'level')!.height).toBeGreaterThanOrEqual(140);
+    expect(small.at(-1)!.y + small.at(-1)!.height).toBe(652);
+    expect([count(kinds(652), 'rail'), count(kinds(652), 'braid')]).toEqual([1, 1]);
+    const used = kinds(652, { used: new Set(['hall', 'plate']) });
+    expect([count(used, 'send'), count(used, 'loudest')]).toEqual([2, 0]);
+    expect([count(kinds(652), 'send'), count(kinds(652), 'loudest')]).toEqual([0, 1]);
+    // What is asked for is kept, however little room there is.
+    const asked = kinds(500, { braided: false, sends: 'all' });
+    expect([count(asked, 'rail'), count(asked, 'send')]).toEqual([8, 10]);
+    // The rail in hand has its row.
+    expect(sheetRows(large, 652, { hand: 'vca-keys' }).find((r) => r.kind === 'rail')!.ref).toBe('vca-keys');
+    // A bar that takes some of the height changes nothing of what there is.
+    expect(kinds(1300, { room: 1400 })).toEqual(tall);
+  });
+  it('say less from farther, and what they say fits', () => {
+    const large = largeSession();
+    const keys = (step: 'far' | 'middle' | 'near') => sheetRows(large, 652, { step }).map((r) => r.kind);
+    expect(keys('far')).toEqual(['braid', 'band', 'cap', 'level', 'buttons', 'loudest']);
+    expect(new Set(keys('middle'))).toEqual(
+      new Set(['braid', 'rail', 'band', 'cap', 'insert', 'level', 'buttons', 'auto', 'pan', 'send']),
+    );
+    for (const step of ['far', 'middle', 'near'] as const) {
+      const rows = sheetRows(large, 652, { step });
+      rows.reduce((y, r) => (expect(r.y).toBe(y), y + r.height), 0);
+      expect(rows.at(-1)!.y + rows.at(-1)!.height).toBe(652);
+      expect(rows.find((r) => r.kind === 'level')!.height).toBeGreaterThanOrEqual(140);
     }
   });
   it('always leave a place for one more insert', () => {

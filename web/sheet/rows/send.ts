@@ -8,6 +8,7 @@ import { faderFromSend, setTap } from '@core/operations/sends';
 import { nameOf, stripOf } from '@core/session/lookup';
 import type { Send, Tap } from '@core/session/types';
 import { tapWord } from '@/session/words';
+import { stepOf } from '../zoom';
 import { laneState, type Column, type Row, type RowKind, type Spot } from './kind';
 import { panAt } from './pan';
 import type { SheetTools } from './tools';
@@ -83,6 +84,8 @@ function remove(t: SheetTools, { strip, row }: Spot) {
  */
 export const send: RowKind = {
   kind: 'send',
+  far: null,
+  middle: 14,
   fold: 'sends',
   rows: (session) =>
     session.strips
@@ -92,7 +95,7 @@ export const send: RowKind = {
     (row) => ({ kind: 'send', to: row.ref! }),
     (row) => say('sendToRow', { row: row.label }),
   ),
-  sees: (column, row) => [at(column, row), column.strip.id, column.strip.kind],
+  sees: (column, row) => [at(column, row), column.strip.id, column.strip.kind, stepOf(column.width)],
   draw(column, row) {
     const { strip } = column;
     const x = at(column, row);
@@ -100,7 +103,11 @@ export const send: RowKind = {
     return [
       h('i', {
         class: ['send-bar', x.tap, { off: !x.on }],
-        style: { '--share': `${Math.max(0.08, travelOf(x.levelDb)) * 100}%` },
+        style: {
+          '--share': `${Math.max(0.08, travelOf(x.levelDb)) * 100}%`,
+          // A narrow column has no margin to spare.
+          ...(stepOf(column.width) !== 'near' && x.tap !== 'input' ? { left: '1px', right: '1px' } : {}),
+        },
       }),
       x.pan !== 0 && h('i', { class: 'send-pan', style: { left: panAt(x.pan) } }),
     ];

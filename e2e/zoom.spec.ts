@@ -1,0 +1,202 @@
+import { randomUUID } from 'node:crypto';
+import { expect, test, type Page } from '@playwright/test';
+import AxeBuilder from '@axe-core/playwright';
+import { largeSession } from '../demo/large';
+import { app, cell, document as shown, saved, undoLabel } from './app';
+
+/** A session of 120 sources, nine submixes, ten returns and eight VCAs. @returns its address */
+async function openLarge(page: Page): Promise<string> {
+  const large = largeSession();
+  const { id } = (await (
+    await page.request.post(`${app().base}/api/sessions`, { data: { name: large.name } })
+  ).json()) as { id: string };
+  const of = (kind: string) => large.strips.filter((s) => s.kind === kind);
+  const commands = [
+    ...of('return').map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...of('submix').map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...of('source').map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...large.vcas.map((vca, at) => ({ type: 'vca.add', vca, at })),
+  ];
+  const kept = await page.request.post(`${app().base}/api/sessions/${id}/commits`, {
+    data: { revision: 0, changeId: randomUUID(), label: 'a large session', commands },
+  });
+  expect(kept.ok()).toBe(true);
+  await page.goto(`${app().base}/session/${id}`);
+  await expect(page.getByRole('grid')).toBeVisible();
+  return `${app().base}/session/${id}`;
+}
+const columns = (page: Page) => page.locator('[data-strip]').count();
+const middle = async (page: Page, strip: string, row: string) => {
+  const box = (await cell(page, strip, row).boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2, box };
+};
+
+test('the whole session at one glance, by one key and back; what is under the pointer is named, picked, painted, dragged', async ({
+  page,
+}) => {
+  await openLarge(page);
+  // As near as it opens, little of it is in sight, and the fader has its height.
+  expect(await columns(page)).toBeLessThan(40);
+  expect((await middle(page, 'frame-drum-1', 'level')).box.height).toBeGreaterThanOrEqual(140);
+  await page.keyboard.press('o');
+  await expect.poll(() => columns(page)).toBe(140);
+  const last = (await page.locator('[data-strip="main"]').boundingBox())!;
+  expect(last.x + last.width).toBeLessThanOrEqual(1280);
+  expect(last.width).toBeLessThan(9);
+
+  // Named in full, under the pointer.
+  const viola = await middle(page, 'tide-viola-5', 'level');
+  await page.mouse.move(viola.x, viola.y);
+  await expect(page.locator('.named')).toContainText('Tide viola 5');
+  // Picked, and painted across twenty of them, in one step.
+  const [from, to] = [await middle(page, 'tide-cello-1', 'cap'), await middle(page, 'tide-cello-6', 'cap')];
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps: 3 });
+  await page.mouse.up();
+  await expect(page.locator('.column.picked')).toHaveCount(6);
+  await page.keyboard.press('Escape');
+  const first = await middle(page, 'low-choir-1', 'buttons');
+  const end = await middle(page, 'high-choir-9', 'buttons');
+  await page.mouse.move(first.x, first.box.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(end.x, end.box.y + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(undoLabel(page)).toHaveText(/mute/);
+  await saved(page);
+  const choir = (await shown(page)).strips.filter((s) => s.family === 'Choir' && / choir \d/.test(s.name));
+  expect(choir.filter((s) => s.mute)).toHaveLength(18);
+  // The lower half of a mark is its solo.
+  await page.mouse.click(first.x, first.box.y + first.box.height - 4);
+  await expect(cell(page, 'low-choir-1', 'buttons')).toHaveAttribute('aria-label', /soloed/);
+  await page.keyboard.press('Control+z');
+  // A level is dragged.
+  const gull = await middle(page, 'gulls-3', 'level');
+  await page.mouse.move(gull.x, gull.y);
+  await page.mouse.down();
+  await page.mouse.move(gull.x, gull.y - 60, { steps: 4 });
+  await page.mouse.up();
+  await expect(undoLabel(page)).toHaveText(/level Gulls 3/);
+  await expect(page.locator('.named')).toContainText('Gulls 3');
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag22aa']).analyze();
+  expect(violations.map((v) => v.id)).toEqual([]);
+
+  // Near again, where the pointer is: by the wheel with Ctrl.
+  const at = await middle(page, 'tide-viola-5', 'level');
+  await page.mouse.move(at.x, at.y);
+  await page.keyboard.down('Control');
+  for (let i = 0; i < 9; i++) {
+    await page.mouse.wheel(0, -100);
+    await page.waitForTimeout(60);
+  }
+  await page.keyboard.up('Control');
+  const near = (await page.locator('[data-strip="tide-viola-5"]').boundingBox())!;
+  expect(near.width).toBeGreaterThan(40);
+  expect(at.x).toBeGreaterThan(near.x - near.width);
+  expect(at.x).toBeLessThan(near.x + 2 * near.width);
+  // No session was edited by any of it.
+  await saved(page);
+  await expect(undoLabel(page)).toHaveText(/level Gulls 3/);
+});
+
+test('by keyboard alone: the whole session, a strip found and brought near, a rail by the braid, a view kept and looked at', async ({
+  page,
+}) => {
+  await openLarge(page);
+  await page.keyboard.press('o');
+  await expect.poll(() => columns(page)).toBe(140);
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('ArrowRight');
+  for (let i = 0; i < 9; i++) await page.keyboard.press('ArrowRight');
+  await expect(page.locator('.named')).toContainText('Clay pot 4');
+  // Up to the braid: Enter tells who holds it, and lets it be held.
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Held by')).toBeVisible();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(undoLabel(page)).toHaveText(/hold by Keys/);
+  await saved(page);
+  expect((await shown(page)).vcas.find((v) => v.id === 'vca-keys')!.members).toContain('clay-pot-4');
+  await page.getByRole('grid').focus();
+  for (let i = 0; i < 10; i++) await page.keyboard.press('Control+ArrowRight');
+  await expect
+    .poll(async () => (await page.locator('[data-strip="clay-pot-4"]').boundingBox())!.width)
+    .toBeGreaterThan(34);
+
+  // Views: one that is shipped, by its key; one of one's own, by name.
+  await page.keyboard.press('q');
+  await expect(page.locator('[data-row^="pre:"]')).toHaveCount(0);
+  await page.keyboard.press('a');
+  await page.getByLabel('Name of the view').fill('Low end');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('The view Low end is kept.')).toBeVisible();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await page.keyboard.press('Shift+A');
+  await expect(page.locator('.label.send')).toHaveCount(10);
+  await page.keyboard.press('a');
+  await page.getByLabel('Look at it as Low end').press('Enter');
+  await expect(page.locator('.label.send')).toHaveCount(0);
+  await expect(undoLabel(page)).toHaveText(/hold by Keys/);
+});
+
+test('two fingers that pinch make columns wider, and leave no edit behind', async ({ browser }) => {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, hasTouch: true });
+  const page = await context.newPage();
+  await openLarge(page);
+  const width = async () => (await page.locator('[data-strip="frame-drum-3"]').boundingBox())!.width;
+  const before = await width();
+  const button = await middle(page, 'frame-drum-3', 'buttons');
+  const cdp = await context.newCDPSession(page);
+  const touch = (type: 'touchStart' | 'touchMove' | 'touchEnd', apart: number | null) =>
+    cdp.send('Input.dispatchTouchEvent', {
+      type,
+      touchPoints:
+        apart === null
+          ? []
+          : [
+              { x: button.box.x + 8, y: button.y, id: 1 },
+              { x: button.box.x + 8 + 2 * apart, y: button.y, id: 2 },
+            ],
+    });
+  // One finger comes first, on a mute: what it began is taken back.
+  await cdp.send('Input.dispatchTouchEvent', {
+    type: 'touchStart',
+    touchPoints: [{ x: button.box.x + 8, y: button.y, id: 1 }],
+  });
+  await touch('touchStart', 30);
+  for (let apart = 32; apart <= 60; apart += 4) await touch('touchMove', apart);
+  await touch('touchEnd', null);
+  expect(await width()).toBeGreaterThan(before * 1.5);
+  await expect(undoLabel(page)).toHaveText(/a large session/);
+  await expect(cell(page, 'frame-drum-3', 'buttons')).toHaveAttribute('aria-label', /not muted/);
+  await context.close();
+});
+
+for (const width of [800, 1280, 2560])
+  test(`nothing of the Sheet is cut or overlaps ${width} pixels wide, from far to near`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 800 });
+    const address = await openLarge(page);
+    for (const zoom of [6, 20, 34, 50, 96]) {
+      await page.evaluate((z) => localStorage.setItem('zonula.zoom', String(z)), zoom);
+      await page.goto(address);
+      await expect(page.getByRole('grid')).toBeVisible();
+      // Rows follow each other without a gap, and the lowest is on the screen or can be scrolled to.
+      const found = await page.evaluate(() => {
+        const board = document.querySelector('.board')!;
+        const rows = [...document.querySelectorAll('[data-strip="frame-drum-1"] .cell')].map((c) =>
+          c.getBoundingClientRect(),
+        );
+        const gaps = rows.slice(1).map((r, i) => r.top - rows[i]!.bottom);
+        return {
+          gaps: gaps.filter((g) => Math.abs(g) > 0.5).length,
+          wide: document.documentElement.scrollWidth - innerWidth,
+          level: rows.length && document.querySelector('[id="cell-frame-drum-1-level"]')!.clientHeight,
+          cut: board.scrollHeight - board.clientHeight,
+        };
+      });
+      expect(found.gaps).toBe(0);
+      expect(found.wide).toBeLessThanOrEqual(0);
+      expect(found.level).toBeGreaterThanOrEqual(140);
+    }
+  });
