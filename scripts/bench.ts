@@ -1,7 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import type { AddressInfo } from 'node:net';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -11,11 +10,11 @@ import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Lane, Session } from '../core/session/types';
-import { floatWavHeader } from '../core/formats/wav';
+import { floatWavHeader } from '../core/formats/audio/wav';
 import { generateDemo } from '../demo/generate';
 import { Engine } from '../engine/engine';
 import { print } from '../engine/print';
-import { createApp } from '../server/app';
+import { serve } from './benchServer';
 import { openPackage } from '../server/package/readPackage';
 import { FileStems } from '../server/package/stemFiles';
 import { connect, migrate } from '../server/database/database';
@@ -31,10 +30,18 @@ import { moves } from './benchMoves';
 import { hands } from './benchHands';
 import { surface } from './benchSurface';
 import { routingOnce } from './benchRouting';
+import { sheet } from './benchSheet';
+import { stems } from './benchStems';
 import { startPostgres } from './postgres.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+const missed: string[] = [];
+/** Prints a line; where a figure of it misses its goal, that is said again at the end. */
+function say(line: object) {
+  process.stdout.write(`${JSON.stringify(line)}\n`);
+  const { bench, misses } = line as { bench?: string; misses?: readonly string[] };
+  for (const miss of misses ?? []) missed.push(`${bench}: ${miss}`);
+}
 const sorted = (list: readonly number[]) => [...list].sort((a, b) => a - b);
 const quantile = (list: readonly number[], q: number) =>
   sorted(list)[Math.min(list.length - 1, Math.floor(q * list.length))]!;
@@ -627,7 +634,7 @@ const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands, stems, and large beside stems; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -639,7 +646,8 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface', 'hands'].some(wanted)) return;
+  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface', 'hands', 'stems', 'sheet'].some(wanted))
+    return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
   chmodSync(data, 0o755);
@@ -651,19 +659,25 @@ async function main() {
   }
   if (wanted('surface')) await surface(sequelize, root, say);
   if (wanted('hands')) await hands(sequelize, root, say);
-  if (chosen.length > 0 && chosen.every((c) => ['moves', 'surface', 'hands'].includes(c))) {
+  if (wanted('sheet')) await sheet(sequelize, say);
+  const large = chosen.includes('large');
+  if (wanted('stems'))
+    await stems(
+      sequelize,
+      join(data, 'stems'),
+      say,
+      large ? { strips: 48, length: 600 } : { strips: 48, length: 60 },
+    );
+  if (
+    chosen.length > 0 &&
+    chosen.every((c) => ['moves', 'surface', 'hands', 'stems', 'large', 'sheet'].includes(c))
+  ) {
     await sequelize.close();
     await database.stop();
     rmSync(data, { recursive: true, force: true });
     return;
   }
-  const { http, live: sync } = createApp({
-    sequelize,
-    page: join(root, 'build', 'web'),
-    engine: join(root, 'build', 'engine.wasm'),
-  });
-  await new Promise<void>((done) => http.listen(0, '127.0.0.1', done));
-  const base = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
+  const { base, close } = await serve(sequelize);
   const browser = await chromium.launch({
     executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync),
     args: [
@@ -785,8 +799,7 @@ async function main() {
     });
   } finally {
     await browser.close();
-    await sync.close();
-    http.closeAllConnections();
+    await close();
     await sequelize.close();
     await database.stop();
     rmSync(data, { recursive: true, force: true });
@@ -794,4 +807,5 @@ async function main() {
 }
 
 await main();
+for (const miss of missed) process.stdout.write(`Missed: ${miss}\n`);
 process.exit(0);

@@ -1,0 +1,259 @@
+import { randomFillSync } from 'node:crypto';
+import {
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+} from 'node:fs';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import type { Sequelize } from 'sequelize';
+import { chromium, type Browser } from '@playwright/test';
+import yazl from 'yazl';
+import { writeSessionDocument } from '../core/formats/sessionDocument';
+import { wavHeader } from '../core/formats/audio/wav';
+import { newSession, newStrip } from '../core/session/defaults';
+import type { Session } from '../core/session/types';
+import { serve } from './benchServer';
+import { importPackage } from '../server/sessions/packages';
+import { Readable } from 'node:stream';
+
+const RATE = 48000;
+const round = (n: number, digits = 1) => Number(n.toFixed(digits));
+const seconds = (since: number) => (performance.now() - since) / 1000;
+
+/** Mono noise of 16 bits that no two stems share. */
+function* noise(bytes: number, stem: number): Generator<Buffer> {
+  const block = randomFillSync(Buffer.alloc(1 << 20));
+  for (let at = 0; at < bytes; at += block.length) {
+    block.writeInt32LE(at, 0);
+    block.writeInt32LE(stem, 4);
+    yield Buffer.from(block.subarray(0, Math.min(block.length, bytes - at)));
+  }
+}
+
+/** A session of so many strips, each with a stem of its own of so many seconds, as a package. @returns bytes of audio in it */
+async function makePackage(file: string, strips: number, length: number): Promise<number> {
+  const base = newSession(`${strips} stems`);
+  const sources = Array.from({ length: strips }, (_, i) =>
+    newStrip({
+      id: `s${i}`,
+      kind: 'source',
+      name: `Stem ${i + 1}`,
+      stem: `stems/s${i}.wav`,
+      faderDb: -30,
+      out: { to: 'main', on: true },
+    }),
+  );
+  const session: Session = { ...base, strips: [...sources, ...base.strips] };
+  const zip = new yazl.ZipFile();
+  zip.addBuffer(Buffer.from(writeSessionDocument(session)), 'session.json');
+  const bytes = length * RATE * 2;
+  for (let i = 0; i < strips; i++)
+    zip.addReadStreamLazy(`stems/s${i}.wav`, { compress: false, size: 44 + bytes }, (give) =>
+      give(
+        null,
+        Readable.from(
+          (function* () {
+            yield Buffer.from(wavHeader('s16', 1, RATE, length * RATE));
+            yield* noise(bytes, i);
+          })(),
+        ),
+      ),
+    );
+  zip.end();
+  await pipeline(zip.outputStream, createWriteStream(file));
+  return strips * bytes;
+}
+
+/** Megabytes of memory that the largest of a browser's pages takes for itself, as the system counts it: proc(5), VmRSS without files. */
+async function pageMegabytes(browser: Browser): Promise<number> {
+  const cdp = await browser.newBrowserCDPSession();
+  const { processInfo } = await cdp.send('SystemInfo.getProcessInfo');
+  const own = (pid: number) => {
+    const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+    const of = (name: string) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(status)?.[1] ?? 0);
+    return (of('RssAnon') + of('RssShmem')) / 1024;
+  };
+  return Math.max(...processInfo.filter((p) => p.type === 'renderer').map((p) => own(p.id)));
+}
+
+/** What a user waits for: from play, or a click elsewhere, to the clock that moves; and stems that came late meanwhile. */
+async function firstSound(url: string, strips: number, length: number, say: (line: object) => void) {
+  const browser = await chromium.launch({
+    executablePath: ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync),
+    args: ['--no-sandbox', '--autoplay-policy=no-user-gesture-required', '--no-first-run'],
+  });
+  try {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    // The compiler that runs this file marks functions with a helper, which the page has to have as well.
+    await page.addInitScript('globalThis.__name = (f) => f');
+    await page.goto(url);
+    await page.locator('[data-strip="s0"] .handle').waitFor();
+    await page.getByRole('button', { name: /^load/ }).click();
+    /** Milliseconds from a click until the clock goes on, by a twentieth of a second. */
+    const rolls = (x: number, y: number) =>
+      page.evaluate(
+        ([x, y]) =>
+          new Promise<number>((done) => {
+            const slider = document.querySelector('.transport [role="slider"]')!;
+            const at = () => Number(slider.getAttribute('aria-valuenow'));
+            const begun = performance.now();
+            let from: number | null = null;
+            document.addEventListener('click', () => setTimeout(() => (from = at())), { once: true });
+            (document.elementFromPoint(x, y) as HTMLElement).dispatchEvent(
+              new PointerEvent('pointerdown', {
+                bubbles: true,
+                clientX: x,
+                clientY: y,
+                pointerId: 1,
+                button: 0,
+              }),
+            );
+            (document.elementFromPoint(x, y) as HTMLElement).dispatchEvent(
+              new PointerEvent('pointerup', {
+                bubbles: true,
+                clientX: x,
+                clientY: y,
+                pointerId: 1,
+                button: 0,
+              }),
+            );
+            (document.elementFromPoint(x, y) as HTMLElement).dispatchEvent(
+              new MouseEvent('click', { bubbles: true, clientX: x, clientY: y }),
+            );
+            const look = () => {
+              if (from !== null && at() > from + 0.05) done(performance.now() - begun);
+              else requestAnimationFrame(look);
+            };
+            look();
+          }),
+        [x, y] as const,
+      );
+    const text = async () => (await page.getByRole('region', { name: 'The audio thread' }).textContent())!;
+    const late = async () => Number(/(\d+) times? a stem/.exec(await text())?.[1] ?? Number.NaN);
+    const waits: number[] = [];
+    const lates: number[] = [];
+    const play = (await page.getByRole('button', { name: 'Play', exact: true }).boundingBox())!;
+    const place = (await page.getByRole('slider', { name: 'Position' }).boundingBox())!;
+    for (const [x, y] of [
+      [play.x + play.width / 2, play.y + play.height / 2],
+      [place.x + place.width / 3, place.y + place.height / 2],
+      [place.x + (place.width * 5) / 6, place.y + place.height / 2],
+    ] as const) {
+      waits.push(await rolls(x, y));
+      await page.waitForTimeout(5000);
+      lates.push(await late());
+    }
+    const megabytes = await pageMegabytes(browser);
+    say({
+      bench: 'first sound of a session that was never open, and two jumps, in Chromium',
+      stems: strips,
+      secondsEach: length,
+      playMs: round(waits[0]!, 0),
+      jumpMs: waits.slice(1).map((w) => round(w, 0)),
+      misses: [
+        ...(waits[0]! > 1000 ? [`first sound after ${round(waits[0]!, 0)} ms where 1,000 are wanted`] : []),
+        ...(Math.max(...waits.slice(1)) > 300 ? ['a jump took longer than 300 ms'] : []),
+        ...(megabytes > 400 ? [`the page takes ${round(megabytes, 0)} MB where 400 are wanted`] : []),
+        ...(lates.at(-1)! > 0 ? [`stems were late in ${lates.at(-1)} blocks`] : []),
+      ],
+      stemsLateAfterEach: lates,
+      pageMegabytes: round(megabytes, 0),
+    });
+  } finally {
+    await browser.close();
+  }
+}
+
+/** How fast stems come in, and how fast they are served; with `strips` stems of `length` seconds. */
+export async function stems(
+  sequelize: Sequelize,
+  folder: string,
+  say: (line: object) => void,
+  { strips, length }: { readonly strips: number; readonly length: number },
+): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const file = join(folder, 'large.zonula');
+  const bytes = await makePackage(file, strips, length);
+  let begun = performance.now();
+  await pipeline(createReadStream(file), createWriteStream(join(folder, 'copy'), { flush: true } as object));
+  const copy = bytes / 1e6 / seconds(begun);
+  rmSync(join(folder, 'copy'));
+  begun = performance.now();
+  const { id } = await importPackage(sequelize, file);
+  const comes = bytes / 1e6 / seconds(begun);
+  const [[{ n }]] = (await sequelize.query(
+    `SELECT pg_total_relation_size('stem_chunks')::float8 AS n`,
+  )) as unknown as [[{ n: number }]];
+  say({
+    bench: 'a package comes in',
+    stems: strips,
+    secondsEach: length,
+    megabytes: round(bytes / 1e6),
+    megabytesASecond: round(comes),
+    misses: comes < 100 ? [`${round(comes)} MB/s where 100 are wanted`] : [],
+    plainCopyMegabytesASecond: round(copy),
+    bytesStoredPerByte: round(n / bytes, 3),
+  });
+
+  const { base, close } = await serve(sequelize);
+  const document = (await (await fetch(`${base}/api/sessions/${id}`)).json()) as {
+    session: { document: Session };
+  } & { document?: Session };
+  const session = document.document ?? document.session.document;
+  const names = session.strips.map((s) => s.stem).filter((s): s is string => s !== null);
+  const PIECE = 65536;
+  const pieces = Math.min(20, Math.floor((length * RATE) / PIECE));
+  const asked = Array.from({ length: pieces }, (_, p) =>
+    names.map((stem) => ({ stem, start: p * PIECE })),
+  ).flat();
+  for (const round2 of ['first', 'again']) {
+    let got = 0;
+    let next = 0;
+    begun = performance.now();
+    await Promise.all(
+      Array.from({ length: 6 }, async () => {
+        while (next < asked.length) {
+          const { stem, start } = asked[next++]!;
+          const answer = await fetch(`${base}/api/stems/${stem}/pcm?start=${start}&frames=${PIECE}`);
+          got += (await answer.arrayBuffer()).byteLength;
+        }
+      }),
+    );
+    const served = got / 1e6 / seconds(begun);
+    say({
+      bench: 'pieces of stems are served, six at once',
+      time: round2,
+      megabytesASecondOfFloats: round(served),
+      misses: served < 250 ? [`${round(served)} MB/s where 250 are wanted`] : [],
+    });
+  }
+  for (const time of ['first', 'again']) {
+    let got = 0;
+    begun = performance.now();
+    for (let p = 0; p < pieces * 4; p++) {
+      const answer = await fetch(`${base}/api/stems/slices`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ slices: names.map((stem) => ({ stem, start: p * 16384, frames: 16384 })) }),
+      });
+      got += (await answer.arrayBuffer()).byteLength;
+    }
+    const took = seconds(begun) * 1000;
+    const served = got / 1e3 / took;
+    say({
+      bench: 'slices of all stems are served, one question after the other',
+      time,
+      megabytesASecondOf16Bits: round(served),
+      msAQuestion: round(took / pieces / 4),
+      misses: served < 125 ? [`${round(served)} MB/s of 16 bits where 125 are wanted`] : [],
+    });
+  }
+  await firstSound(`${base}/session/${id}`, names.length, length, say);
+  await close();
+  for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true });
+}
