@@ -196,4 +196,6 @@ export async function choose(within: Page | Locator, label: string, option: stri
   await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 }
 export const bringIn = (page: Page, files: { name: string; buffer: Buffer }[]) =>
-  page.getByLabel('WAV files').setInputFiles(files.map((f) => ({ ...f, mimeType: 'audio/wav' })));
+  page
+    .getByLabel('Audio files', { exact: true })
+    .setInputFiles(files.map((f) => ({ ...f, mimeType: 'audio/wav' })));

@@ -8,7 +8,9 @@ import { app, document, openDemo } from './app';
 
 const desks: string[] = [];
 const profiles: string[] = [];
-test.afterEach(async ({ request }) => {
+test.afterEach(async ({ page, request }) => {
+  // A page that is open keeps its desk, a moment after it was last changed: it would be there again.
+  await page.close();
   for (const id of desks.splice(0)) await request.delete(`${app().base}/api/desks/${id}`);
   for (const id of profiles.splice(0)) await request.delete(`${app().base}/api/surface-profiles/${id}`);
 });
