@@ -3,6 +3,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { chromium } from '@playwright/test';
+import { largeSession } from '../demo/large.ts';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const running = join(process.env.ZONULA_DATA ?? join(root, '.data'), 'running.json');
@@ -26,19 +27,10 @@ const page = await (await browser.newContext({ viewport: { width: 1280, height: 
 const shot = (name) => page.screenshot({ path: join(root, 'docs', 'screenshots', `${name}.png`) });
 const cap = (id) => page.locator(`[id="cell-${id}-cap"]`);
 
-/** The Surface view: three units joined, along an equalizer, and with a return's sends on the faders. */
+/** The Surface view: three units joined; a controller that is learned; the touch desk. */
 async function surface() {
   const key = (unit, name) =>
     page.locator(`[data-unit="unit-${unit}"]`).getByRole('button', { name, exact: true });
-  const find = async (name) => {
-    await page.keyboard.press('Control+k');
-    await page.keyboard.type(name);
-    await page.waitForTimeout(300);
-    await page.keyboard.press('Enter');
-    await page.waitForTimeout(400);
-    await page.getByRole('link', { name: 'Surface' }).click();
-    await page.waitForTimeout(900);
-  };
   await page.getByRole('button', { name: 'Desk', exact: true }).click();
   const kept = page.waitForRequest((r) => r.method() === 'PUT' && r.url().includes('/api/desks/'));
   await page.getByRole('button', { name: 'Three simulated units' }).click();
@@ -46,15 +38,6 @@ async function surface() {
   await page.getByRole('button', { name: 'Desk', exact: true }).click();
   await page.waitForTimeout(3000);
   await shot('surface-joined');
-  await find('Lead voice');
-  await key(3, 'Equalizer').click();
-  await page.waitForTimeout(400);
-  await shot('surface-equalizer');
-  await find('Plate');
-  await key(1, 'Sends of this return across the faders').click();
-  await page.waitForTimeout(3000);
-  await shot('surface-sends');
-  await key(1, 'Sends of this return across the faders').click();
   await key(1, 'Pan').click();
   await fetch(`${base}/api/desks/${id}`, { method: 'DELETE' });
   await learning();
@@ -123,8 +106,64 @@ async function touchDesk() {
   await context.close();
 }
 
+/** The Sheet from afar, from the middle and near, with a session of 140 strips that play the demo's stems. */
+async function farAndNear() {
+  const ask = async (method, path, body) =>
+    (
+      await fetch(`${base}/api${path}`, {
+        method,
+        headers: { 'Content-Type': 'application/json' },
+        body: body && JSON.stringify(body),
+      })
+    ).json();
+  const { sessions } = await ask('GET', '/sessions');
+  const demo = (await ask('GET', `/sessions/${sessions.find((s) => s.name === 'Lantern Tide').id}`)).document;
+  const stems = demo.strips.filter((s) => s.stem);
+  const large = largeSession();
+  const of = (kind) => large.strips.filter((s) => s.kind === kind);
+  const sources = of('source').map((s, k) => {
+    const { stem, channels } = stems[k % stems.length];
+    return { ...s, stem, channels };
+  });
+  const commands = [
+    ...of('return').map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...of('submix').map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...sources.map((strip, at) => ({ type: 'strip.add', strip, at })),
+    ...large.vcas.map((vca, at) => ({ type: 'vca.add', vca, at })),
+    { type: 'strip.set', id: 'main', patch: { faderDb: -20 } },
+  ];
+  const { id } = await ask('POST', '/sessions', { name: large.name });
+  await ask('POST', `/sessions/${id}/commits`, {
+    ...{ revision: 0, changeId: crypto.randomUUID(), label: 'bring in 120 stems', commands },
+  });
+  await page.goto(`${base}/session/${id}`);
+  await page.getByRole('grid').waitFor();
+  const ribbon = await page.getByRole('slider', { name: 'Position' }).boundingBox();
+  await page.mouse.click(ribbon.x + ribbon.width * 0.4, ribbon.y + 30);
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await page.waitForTimeout(4000);
+  await shot('sheet-near');
+  await page.keyboard.press('o');
+  await page.waitForTimeout(500);
+  const viola = await page.locator('[id="cell-tide-viola-5-level"]').boundingBox();
+  await page.mouse.move(viola.x + 3, viola.y + 200);
+  await page.waitForTimeout(2500);
+  await shot('sheet-far');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Control+ArrowRight');
+  await page.waitForTimeout(1500);
+  await shot('sheet-middle');
+  await page.getByRole('button', { name: 'Stop', exact: true }).last().click();
+  await page.evaluate(() => localStorage.removeItem('zonula.zoom'));
+  await fetch(`${base}/api/sessions/${id}`, { method: 'DELETE' });
+}
+
 await page.goto(base);
 await page.getByRole('link', { name: 'Lantern Tide' }).first().waitFor();
+if (process.argv[2] === 'sheet') {
+  await farAndNear();
+  await browser.close();
+  process.exit(0);
+}
 if (process.argv[2] === 'surface') {
   await page.getByRole('link', { name: 'Lantern Tide' }).first().click();
   await cap('bass-di').waitFor();
@@ -183,12 +222,6 @@ await page.keyboard.press('ArrowDown');
 await page.waitForTimeout(500);
 await shot('presets');
 await page.keyboard.press('Escape');
-await page.getByRole('tab', { name: 'Load' }).click();
-await page.getByRole('button', { name: 'Measure', exact: true }).click();
-await page.getByText(/times real time/).waitFor({ timeout: 60_000 });
-await page.getByText(/In the audio thread: over/).waitFor();
-await page.waitForTimeout(6000);
-await shot('load');
 await page.getByRole('tab', { name: 'Strip' }).click();
 await page.getByRole('link', { name: 'Surface' }).click();
 await page.getByRole('button', { name: 'Stop', exact: true }).last().click();
@@ -272,4 +305,5 @@ for (let i = 0; i < 40 && (await done.textContent()) !== before; i++) {
   await page.keyboard.press('Control+z');
   await page.waitForTimeout(250);
 }
+await farAndNear();
 await browser.close();
