@@ -634,7 +634,7 @@ const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands, stems, and large beside stems; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands, stems, and large and many beside stems; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -662,15 +662,13 @@ async function main() {
   if (wanted('sheet')) await sheet(sequelize, say);
   const large = chosen.includes('large');
   if (wanted('stems'))
-    await stems(
-      sequelize,
-      join(data, 'stems'),
-      say,
-      large ? { strips: 48, length: 600 } : { strips: 48, length: 60 },
-    );
+    await stems(sequelize, join(data, 'stems'), say, {
+      strips: chosen.includes('many') ? 128 : 48,
+      length: large ? 600 : 60,
+    });
   if (
     chosen.length > 0 &&
-    chosen.every((c) => ['moves', 'surface', 'hands', 'stems', 'large', 'sheet'].includes(c))
+    chosen.every((c) => ['moves', 'surface', 'hands', 'stems', 'large', 'many', 'sheet'].includes(c))
   ) {
     await sequelize.close();
     await database.stop();

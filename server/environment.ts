@@ -8,6 +8,7 @@ export interface Environment {
   readonly ZONULA_NAMES: readonly string[];
   readonly ZONULA_DATA: string | undefined;
   readonly ZONULA_CLUSTER: string | undefined;
+  readonly ZONULA_NEAR_GB: number;
   readonly ZONULA_DEMO: 'yes' | 'no';
   readonly ZONULA_DEMO_SECONDS: number | undefined;
   readonly ZONULA_LOG: LogLevel;
@@ -35,6 +36,7 @@ const schema = Joi.object({
   ZONULA_NAMES: Joi.string().empty('').default(''),
   ZONULA_DATA: Joi.string().empty(''),
   ZONULA_CLUSTER: Joi.string().empty(''),
+  ZONULA_NEAR_GB: Joi.number().min(0).max(10_000).empty('').default(10),
   ZONULA_DEMO: Joi.string().valid('yes', 'no').empty('').default('yes'),
   ZONULA_DEMO_SECONDS: Joi.number().min(1).max(3600).empty(''),
   ZONULA_HTTPS_PORT: Joi.number().port().empty(''),

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { generateDemo } from '../demo/generate';
 import { createApp } from './app';
+import { keepNear } from './audio/stemCache';
 import { holdDatabase } from './database/alone';
 import { startSimulatedPreamp } from './devices/simulatedPreamp';
 import { connect, migrate } from './database/database';
@@ -45,6 +46,7 @@ if (!letGo) {
 clearLeftovers();
 const sequelize = connect(url);
 await migrate(sequelize);
+const near = keepNear(sequelize, join(data, 'near'), environment.ZONULA_NEAR_GB * 1e9);
 
 if (environment.ZONULA_DEMO === 'yes' && (await SessionRow.count()) === 0) {
   const folder = join(data, 'demo');
@@ -107,6 +109,7 @@ async function stop() {
   http.closeAllConnections();
   // What tidies up is cut where it takes long: the database undoes it.
   await Promise.race([maintenance.close(), new Promise((done) => setTimeout(done, 2000))]);
+  await near?.close();
   await sequelize.close().catch(() => {});
   await letGo!();
   process.exit(0);

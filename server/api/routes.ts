@@ -206,8 +206,11 @@ export function apiRoutes({
     const { address } = req.params;
     maintenance.played();
     const audio = await stemAudio(sequelize, address, start, frames);
-    // What is named by its content never changes.
-    res.set('Cache-Control', 'public, max-age=31536000, immutable').type('application/octet-stream');
+    // What is named by its content never changes: its name and range tell it as well as a hash of it.
+    res
+      .set('ETag', `"${address}-${start}-${frames}"`)
+      .set('Cache-Control', 'public, max-age=31536000, immutable')
+      .type('application/octet-stream');
     res.send(audio);
   });
 

@@ -1,8 +1,7 @@
 import type { Client } from 'pg';
 import { to as copyTo } from 'pg-copy-streams';
 import type { Sequelize } from 'sequelize';
-import { depthBytes, floatsOf } from '../../core/formats/audio/samples';
-import { floatBytes } from '../../core/formats/audio/wav';
+import { depthBytes } from '../../core/formats/audio/samples';
 import type { Samples } from '../../core/base/units';
 import { bulk } from '../database/database';
 import type { StemRow } from '../database/models';
@@ -110,19 +109,21 @@ export interface StemRange {
   readonly start: Samples;
   readonly frames: Samples;
 }
+/** Where a range stands among its stem's bytes, as far as the stem reaches. */
+export function bytesOf({ row, start, frames }: StemRange): { readonly from: number; readonly to: number } {
+  const each = stemFrameBytes(row);
+  const from = Math.min(row.frames, start) * each;
+  return { from, to: Math.max(from, Math.min(row.frames, start + frames) * each) };
+}
 /**
- * Bytes of ranges of many stems as they are kept, as far as each reaches, in one question.
+ * Bytes of ranges of many stems as the database keeps them, as far as each reaches, in one question.
  * @returns null for each whose stem is not there any more
  */
 export async function manyBytes(
   sequelize: Sequelize,
   ranges: readonly StemRange[],
 ): Promise<readonly (Buffer<ArrayBuffer> | null)[]> {
-  const spans = ranges.map(({ row, start, frames }) => {
-    const each = stemFrameBytes(row);
-    const from = Math.min(row.frames, start) * each;
-    return { from, to: Math.max(from, Math.min(row.frames, start + frames) * each), size: row.partBytes };
-  });
+  const spans = ranges.map((range) => ({ ...bytesOf(range), size: range.row.partBytes }));
   const found: (Buffer<ArrayBuffer> | null)[] = ranges.map(() => null);
   const small = ranges.flatMap((_, n) => (spans[n]!.size <= SMALL ? [n] : []));
   if (small.length) {
@@ -155,26 +156,6 @@ export async function manyBytes(
     if (size > SMALL)
       found[n] = to > from ? await stemBytes(sequelize, ranges[n]!.row, from, to) : Buffer.alloc(0);
   return found;
-}
-
-/**
- * A range of a stem: interleaved 32-bit floats, as far as the stem reaches.
- * @returns null where the stem is not there any more
- */
-export async function stemPcm(
-  sequelize: Sequelize,
-  row: StemPlace,
-  start: Samples,
-  frames: Samples,
-): Promise<Buffer | null> {
-  const each = stemFrameBytes(row);
-  const from = Math.min(row.frames, start) * each;
-  const to = Math.min(row.frames, start + frames) * each;
-  if (to <= from) return Buffer.alloc(0);
-  const bytes = await stemBytes(sequelize, row, from, to);
-  if (!bytes || row.depth === 'f32') return bytes;
-  const floats = floatBytes(floatsOf(bytes, row.depth));
-  return Buffer.from(floats.buffer, floats.byteOffset, floats.byteLength);
 }
 
 /** Frames that are read at once where a whole stem is. */

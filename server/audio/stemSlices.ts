@@ -3,7 +3,8 @@ import { sliceHead, slicePad } from '../../core/formats/audio/slices';
 import type { Channels } from '../../core/session/types';
 import type { Samples } from '../../core/base/units';
 import { StemRow } from '../database/models';
-import { manyBytes, stemFrameBytes, type StemPlace } from './stemBytes';
+import { stemFrameBytes, type StemPlace } from './stemBytes';
+import { nearBytes } from './stemCache';
 import { hashOf } from './stemStore';
 
 /** A part of a stem that is asked for. */
@@ -60,7 +61,7 @@ async function* some(
 ): AsyncGenerator<Buffer> {
   const rows = asked.map((a) => known.get(a.stem));
   const there = asked.flatMap((a, n) => (rows[n] ? [{ ...a, row: rows[n], n }] : []));
-  const found = await manyBytes(sequelize, there);
+  const found = await nearBytes(sequelize, there);
   const bytes: (Buffer | null)[] = asked.map(() => null);
   there.forEach(({ n }, k) => (bytes[n] = found[k]!));
   // Swept since, and perhaps brought in again, as another row: known by its name alone.

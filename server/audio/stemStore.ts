@@ -6,7 +6,8 @@ import type { Client } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Piscina } from 'piscina';
 import { Op, QueryTypes, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize';
-import { wavHeader } from '../../core/formats/audio/wav';
+import { floatsOf } from '../../core/formats/audio/samples';
+import { floatBytes, wavHeader } from '../../core/formats/audio/wav';
 import { Refusal } from '../../core/base/refusal';
 import type { Channels } from '../../core/session/types';
 import type { Hertz, Samples } from '../../core/base/units';
@@ -14,7 +15,8 @@ import { bulk } from '../database/database';
 import { StemChunkRow, StemRow } from '../database/models';
 import { threads } from '../workers';
 import { COPY_BEGINS, COPY_ENDS } from './copyRows';
-import { stemFrameBytes, stemPcm, wholeStem } from './stemBytes';
+import { stemFrameBytes, wholeStem } from './stemBytes';
+import { nearBytes } from './stemCache';
 import { PART_BYTES, type StemRead, type Taking } from './stemReader';
 import type { ReadingAnswer, ReadingTask, StemSource } from './stemReader.worker';
 
@@ -290,6 +292,17 @@ export async function stemAudio(
   if (knownRows.size >= MOST_KNOWN) knownRows.clear();
   knownRows.set(address, row);
   return audio;
+}
+async function stemPcm(
+  sequelize: Sequelize,
+  row: StemRow,
+  start: Samples,
+  frames: Samples,
+): Promise<Buffer | null> {
+  const [bytes] = await nearBytes(sequelize, [{ row, start, frames }]);
+  if (!bytes || row.depth === 'f32') return bytes ?? null;
+  const floats = floatBytes(floatsOf(bytes, row.depth));
+  return Buffer.from(floats.buffer, floats.byteOffset, floats.byteLength);
 }
 const noStem = (address: string) => new Refusal('unknown', `There is no stem \`${address}\`.`, [address]);
 

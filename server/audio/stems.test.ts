@@ -153,7 +153,7 @@ describe('a stem that goes wrong on its way in', () => {
       const sending = send(file);
       for (let k = 0; k < 400; k++) {
         const [, end] = await server.sequelize.query(
-          `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'COPY stem_chunks%' AND state = 'active'`,
+          `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'COPY stem_chunks%' AND state = 'active' AND datname = current_database()`,
         );
         if ((end as { rowCount: number }).rowCount) break;
         await new Promise((r) => setTimeout(r, 5));

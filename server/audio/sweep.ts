@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { bulk } from '../database/database';
+import { nearOf } from './stemCache';
 
 /** Stems removed in one transaction. */
 const BATCH = 20;
@@ -17,7 +18,7 @@ const JUST_LEFT = '1 hour';
 export async function sweepStems(sequelize: Sequelize, ids?: readonly number[]): Promise<number> {
   let removed = 0;
   for (;;) {
-    const count = await bulk(sequelize).transaction(async (transaction) => {
+    const gone = await bulk(sequelize).transaction(async (transaction) => {
       const unnamed = `NOT EXISTS (SELECT 1 FROM session_stems r WHERE r.stem_id = s.id)`;
       const found = (await sequelize.query(
         `SELECT s.id FROM stems s
@@ -26,16 +27,17 @@ export async function sweepStems(sequelize: Sequelize, ids?: readonly number[]):
          LIMIT ${BATCH} FOR UPDATE SKIP LOCKED`,
         { bind: ids ? [[...ids]] : [], type: QueryTypes.SELECT, transaction },
       )) as { id: number }[];
-      if (found.length === 0) return 0;
+      if (found.length === 0) return [];
       // Nobody can name them now; what was named between the two questions is seen by the second.
-      const [gone] = (await sequelize.query(
-        `WITH gone AS (DELETE FROM stems s WHERE s.id = ANY($1) AND ${unnamed} RETURNING 1) SELECT count(*)::int AS n FROM gone`,
+      const gone = (await sequelize.query(
+        `WITH gone AS (DELETE FROM stems s WHERE s.id = ANY($1) AND ${unnamed} RETURNING sha256) SELECT sha256 FROM gone`,
         { bind: [found.map((r) => r.id)], type: QueryTypes.SELECT, transaction },
-      )) as { n: number }[];
-      return gone!.n;
+      )) as { sha256: string }[];
+      return gone.map((r) => r.sha256.trim());
     });
-    if (count === 0) return removed;
-    removed += count;
+    for (const sha256 of gone) nearOf(sequelize)?.drop(sha256);
+    if (gone.length === 0) return removed;
+    removed += gone.length;
   }
 }
 

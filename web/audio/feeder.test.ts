@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { Feeder, SLICE_FRAMES, type FeedSource, type FetchSlices } from './feeder';
+import { Feeder, SLICE_FRAMES, type FeedSource } from './feeder';
 import {
   CONTROL,
   CONTROL_WORDS,
@@ -10,6 +10,7 @@ import {
   songAt,
   type Cue,
 } from './shared';
+import type { FetchSlices } from './stemFetch';
 
 /** What a stem has at a frame: whole numbers, which floats hold exactly. */
 const sample = (stem: string, frame: number, channel: number) =>

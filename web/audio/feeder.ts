@@ -9,7 +9,7 @@ import {
   type Cue,
   type RingViews,
 } from './shared';
-import type { Slice } from './stemFetch';
+import type { FetchSlices, Slice } from './stemFetch';
 
 /** A source strip and the ring that it plays from. */
 export interface FeedSource {
@@ -44,13 +44,6 @@ const IN_ONE = 256;
 interface Feed extends FeedSource {
   readonly views: RingViews;
 }
-
-/** Fetches slices of stems, and gives each by its number as it comes: a list of frames a channel. */
-export type FetchSlices = (
-  slices: readonly Slice[],
-  take: (number: number, audio: Float32Array[]) => void,
-  signal: AbortSignal,
-) => Promise<void>;
 
 /** A slice that is wanted, and how many frames ahead of what is there it begins. */
 interface Wanted {

@@ -1,24 +1,58 @@
-import pLimit from 'p-limit';
-import { fitFrames, type StemReader } from '@engine/print';
+import { planarInto, type StemReader } from '@engine/print';
 import type { StemFacts } from './player';
-import { fetchPiece, PIECE_FRAMES } from './stemFetch';
+import { fetchSlices, type FetchSlices, type Slice } from './stemFetch';
 
-/** Reads stems over the network, holding two pieces of each at the most. */
+/** Frames of a slice. */
+const SLICE_FRAMES = 32768;
+/** Slices in one question. */
+const IN_ONE = 256;
+
+interface Asked extends Slice {
+  readonly took: (audio: readonly Float32Array[]) => void;
+  readonly failed: (error: unknown) => void;
+}
+
+/**
+ * Reads stems over the network, from their beginning on: what is read of many at a time comes in one answer, and what comes next
+ * of each is asked for meanwhile. Three slices of each are held at the most.
+ */
 export class FetchedStems implements StemReader {
-  private readonly held = new Map<string, Map<number, Promise<Float32Array>>>();
-  /** A browser has six connections to a server; edits and playing need some of them. */
-  private readonly fetches = pLimit(3);
-  constructor(private readonly facts: Readonly<Record<string, StemFacts>>) {}
+  private readonly held = new Map<string, Map<number, Promise<readonly Float32Array[]>>>();
+  private asked: Asked[] = [];
+  private readonly never = new AbortController().signal;
 
-  private piece(stem: string, piece: number): Promise<Float32Array> {
-    let pieces = this.held.get(stem);
-    if (!pieces) this.held.set(stem, (pieces = new Map()));
-    let audio = pieces.get(piece);
-    if (!audio) {
-      pieces.set(piece, (audio = this.fetches(() => fetchPiece(stem, piece))));
-      for (const old of pieces.keys()) if (old < piece - 1) pieces.delete(old);
+  constructor(
+    private readonly facts: Readonly<Record<string, StemFacts>>,
+    private readonly fetch: FetchSlices = fetchSlices,
+  ) {}
+
+  private slice(stem: string, number: number): Promise<readonly Float32Array[]> {
+    let slices = this.held.get(stem);
+    if (!slices) this.held.set(stem, (slices = new Map()));
+    const known = slices.get(number);
+    if (known) return known;
+    const coming = new Promise<readonly Float32Array[]>((took, failed) => {
+      if (this.asked.length === 0) queueMicrotask(() => this.ask());
+      this.asked.push({ stem, start: number * SLICE_FRAMES, frames: SLICE_FRAMES, took, failed });
+    });
+    // Where nobody comes to wait for it, it may fail unheard; who comes later asks anew.
+    coming.catch(() => slices.get(number) === coming && slices.delete(number));
+    slices.set(number, coming);
+    for (const other of slices.keys()) if (Math.abs(other - number) > 1) slices.delete(other);
+    return coming;
+  }
+  private ask() {
+    // What is read now comes before what is read next.
+    const asked = this.asked.sort((a, b) => a.start - b.start);
+    this.asked = [];
+    for (let from = 0; from < asked.length; from += IN_ONE) {
+      const some = asked.slice(from, from + IN_ONE);
+      const gone = new Error('The stem did not come.');
+      void this.fetch(some, (number, audio) => some[number]!.took(audio), this.never).then(
+        () => some.forEach((s) => s.failed(gone)),
+        (error) => some.forEach((s) => s.failed(error)),
+      );
     }
-    return audio;
   }
 
   async read(
@@ -31,13 +65,14 @@ export class FetchedStems implements StemReader {
     const end = Math.min(start + into.length / wanted, facts?.frames ?? 0);
     let at = start;
     while (facts && at < end) {
-      const index = Math.floor(at / PIECE_FRAMES);
-      const audio = await this.piece(strip.stem!, index);
-      const from = at - index * PIECE_FRAMES;
-      const n = Math.min(PIECE_FRAMES - from, end - at);
-      fitFrames(
-        audio.subarray(from * facts.channels, (from + n) * facts.channels),
-        facts.channels,
+      const number = Math.floor(at / SLICE_FRAMES);
+      const coming = this.slice(strip.stem!, number);
+      if ((number + 1) * SLICE_FRAMES < facts.frames) void this.slice(strip.stem!, number + 1);
+      const audio = await coming;
+      const from = at - number * SLICE_FRAMES;
+      const n = Math.min(SLICE_FRAMES - from, end - at);
+      planarInto(
+        audio.map((c) => c.subarray(from, from + n)),
         into.subarray((at - start) * wanted, (at - start + n) * wanted),
         wanted,
       );
