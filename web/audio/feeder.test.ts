@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { Feeder, SLICE_FRAMES, type FeedSource } from './feeder';
+import { Feeder, type FeedSource, type LateSource } from './feeder';
 import {
   CONTROL,
   CONTROL_WORDS,
@@ -10,7 +10,8 @@ import {
   songAt,
   type Cue,
 } from './shared';
-import type { FetchSlices } from './stemFetch';
+import { SLICE_FRAMES } from './sliceShelf';
+import { StemsGone, type FetchSlices } from './stemFetch';
 
 /** What a stem has at a frame: whole numbers, which floats hold exactly. */
 const sample = (stem: string, frame: number, channel: number) =>
@@ -19,11 +20,12 @@ const sample = (stem: string, frame: number, channel: number) =>
 const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
 const control = new Int32Array(memory);
 /** Slices that were asked for and are not answered yet, and how many questions there were. */
-let asked: { name: string; give(): Promise<void>; refuse(): Promise<void> }[];
+let asked: { name: string; give(): Promise<void>; refuse(error?: Error): Promise<void> }[];
 let questions: number;
 let names: string[];
 let milliseconds: number;
 let feeder: Feeder;
+let told: LateSource[];
 
 const settle = async () => {
   for (let i = 0; i < 6; i++) await Promise.resolve();
@@ -69,15 +71,20 @@ beforeEach(() => {
             if (--left === 0) done();
             await settle();
           },
-          async refuse() {
-            fail(new Error('away'));
+          async refuse(error = new Error('away')) {
+            fail(error);
             await settle();
           },
         });
       }
     });
   };
-  feeder = new Feeder(ask, () => milliseconds);
+  told = [];
+  feeder = new Feeder(
+    ask,
+    () => milliseconds,
+    ({ sources }) => void told.push(...sources),
+  );
   feeder.hear({ type: 'start', control: memory });
 });
 async function play(sources: readonly FeedSource[], cue: Partial<Cue>, generation = 1) {
@@ -197,7 +204,7 @@ describe('the feeder', () => {
     expect([inRing(wide, 500, 0), inRing(wide, 500, 1)]).toEqual([sample('y', 500, 0), sample('y', 500, 0)]);
   });
 
-  it('asks a server that is away again at the next turn, and not at once', async () => {
+  it('asks a server that is away again a while later, and ever later', async () => {
     const s = source('a');
     await play([s], {});
     await asked.shift()!.refuse();
@@ -205,7 +212,24 @@ describe('the feeder', () => {
     asked = [];
     feeder.fill();
     await settle();
+    expect(names).toEqual(['a 0']);
+    milliseconds += 100;
+    feeder.fill();
+    await settle();
     expect(names).toEqual(['a 0', 'a 0']);
+    // Each time it waits twice as long, and two seconds at the most.
+    for (const wait of [200, 400, 800, 1600, 2000, 2000]) {
+      const before = names.length;
+      await asked.pop()!.refuse();
+      milliseconds += wait - 1;
+      feeder.fill();
+      expect(names.length).toBe(before);
+      milliseconds += 1;
+      feeder.fill();
+      await settle();
+      expect(names.length).toBe(before + 1);
+    }
+    asked = asked.slice(-1);
     await giveAll();
     expect(Atomics.load(control, CONTROL.ready)).toBe(1);
   });
@@ -260,5 +284,123 @@ describe('the feeder', () => {
     await giveAll();
     expect(Atomics.load(control, CONTROL.ready)).toBe(2);
     expect(inRing(s, 3, 0, 2)).toBe(sample('a', 5 * SLICE_FRAMES + 3, 0));
+  });
+
+  it('fetches beginnings before anybody plays, and plays from them at once', async () => {
+    const [a, b] = [source('a'), source('b', { stemFrames: 3 * SLICE_FRAMES })];
+    for (const s of [a, b]) channelsOf.set(s.stem!, 1);
+    const stems = [a, b].map((s) => ({ stem: s.stem!, frames: s.stemFrames }));
+    feeder.hear({ type: 'warm', stems, start: 0 });
+    await settle();
+    expect([names, questions]).toEqual([['a 0', 'b 0'], 1]);
+    // It is put elsewhere: behind the end of one, across a border of slices of the other.
+    feeder.hear({ type: 'warm', stems, start: 3 * SLICE_FRAMES + 5 });
+    await giveAll();
+    expect(names.slice(2)).toEqual(['a 3', 'a 4']);
+    const before = names.length;
+    await play([a, b], { start: 3 * SLICE_FRAMES + 5 });
+    expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+    expect(inRing(a, 100)).toBe(sample('a', 3 * SLICE_FRAMES + 105, 0));
+    expect(names.slice(before)).not.toContain('a 3');
+  });
+
+  it.each([
+    [50, 50],
+    [300, 250],
+    [900, 200],
+    [600, 200],
+  ])(
+    'none is late where a slice of each takes %d ms of the first two answers, and %d after them: it begins when all have what comes next',
+    async (cold, warm) => {
+      const stems = Array.from({ length: 16 }, (_, k) => source(String.fromCodePoint(0x400 + k)));
+      const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
+      const control = new Int32Array(memory);
+      const late: LateSource[] = [];
+      let clock = -1;
+      let done = 0;
+      let asked = 0;
+      const slow = new Feeder(
+        async (slices, take) => {
+          // Of sixteen slices; one after the other, also of two questions at once.
+          const each = (asked++ < 2 ? cold : warm) / 16;
+          const begins = Math.max(milliseconds, done);
+          done = begins + each * slices.length;
+          for (const [n, { stem, start, frames }] of slices.entries()) {
+            while (milliseconds < begins + each * (n + 1)) await new Promise(setImmediate);
+            take(n, [Float32Array.from({ length: frames }, (_, i) => sample(stem, start + i, 0))]);
+          }
+        },
+        () => milliseconds,
+        ({ sources }) => void late.push(...sources),
+      );
+      slow.hear({ type: 'start', control: memory });
+      slow.hear({ type: 'sources', sources: stems });
+      slow.hear({ type: 'cue', generation: 1, cue: { start: 0, loopStart: 0, loopEnd: 0 } });
+      // 48,000 frames a second are played from when it says so, for a second and a half.
+      let behind = 0;
+      for (let turn = 0; turn < 700 && clock < 72_000; turn++) {
+        milliseconds += 10;
+        for (let k = 0; k < 24; k++) await new Promise(setImmediate);
+        if (Atomics.load(control, CONTROL.ready) === 1) {
+          clock += clock < 0 ? 1 : 480;
+          Atomics.store(control, CONTROL.playing, 1);
+          Atomics.store(control, CONTROL.clock, clock);
+          behind += stems.filter((s) => there(s) < clock + 480).length;
+        }
+        slow.fill();
+      }
+      expect(clock).toBeGreaterThan(72_000 - 480);
+      expect([behind, late]).toEqual([0, []]);
+    },
+  );
+
+  it('tells which sources fell behind, and why, now and then', async () => {
+    const [a, b] = [source('a'), source('b')];
+    await play([a, b], {});
+    await giveAll();
+    playedTo(1000);
+    await giveAll();
+    expect(told).toEqual([]);
+    // Nothing comes any more: what is there is played to its end.
+    milliseconds += 1000;
+    const least = Math.min(there(a), there(b));
+    playedTo(least);
+    milliseconds += 500;
+    playedTo(least + 60_000);
+    expect(told.map(({ strip, why }) => [strip, why])).toEqual([
+      ['a', 'slow'],
+      ['b', 'slow'],
+    ]);
+    expect(told[0]!.waits).toBeGreaterThanOrEqual(0);
+    // Not at each turn of forty a second.
+    const before = told.length;
+    playedTo(least + 130_000);
+    playedTo(least + 200_000);
+    expect(told.length).toBe(before);
+    await asked[0]!.refuse();
+    milliseconds += 300;
+    playedTo(least + 270_000);
+    expect(told.slice(before).map(({ why }) => why)).toEqual(['away', 'away']);
+  });
+
+  it('does not wait for a stem that is not on the server any more: it is silent, and is told', async () => {
+    const [a, b] = [source('a'), source('b')];
+    await play([a, b], {});
+    const [first, second] = [asked.shift()!, asked.shift()!];
+    await first.give();
+    expect(Atomics.load(control, CONTROL.ready)).toBe(0);
+    await second.refuse(new StemsGone('gone', ['b']));
+    expect(Atomics.load(control, CONTROL.ready)).toBe(1);
+    expect([inRing(a, 9), inRing(b, 9)]).toEqual([sample('a', 9, 0), 0]);
+    milliseconds += 300;
+    feeder.fill();
+    expect(told.map(({ strip, why }) => [strip, why])).toContainEqual(['b', 'gone']);
+    expect(told.some(({ strip }) => strip === 'a')).toBe(false);
+    // It is asked for again in a while, not at each turn.
+    expect(names.filter((n) => n.startsWith('b'))).toEqual(['b 0']);
+    milliseconds += 5000;
+    playedTo(20_000);
+    await settle();
+    expect(names.filter((n) => n.startsWith('b')).length).toBeGreaterThan(1);
   });
 });

@@ -9,7 +9,8 @@ import {
   type Cue,
   type RingViews,
 } from './shared';
-import type { FetchSlices, Slice } from './stemFetch';
+import { SLICE_FRAMES, SliceShelf, type WhyLate } from './sliceShelf';
+import type { FetchSlices } from './stemFetch';
 
 /** A source strip and the ring that it plays from. */
 export interface FeedSource {
@@ -23,33 +24,42 @@ export interface FeedSource {
 export type FeederMessage =
   | { readonly type: 'start'; readonly control: SharedArrayBuffer }
   | { readonly type: 'sources'; readonly sources: readonly FeedSource[] }
-  | { readonly type: 'cue'; readonly generation: number; readonly cue: Cue };
+  | { readonly type: 'cue'; readonly generation: number; readonly cue: Cue }
+  /** It may be played from here soon: the beginnings of these stems are fetched before anybody waits for them. */
+  | { readonly type: 'warm'; readonly stems: readonly WarmStem[]; readonly start: number };
+export interface WarmStem {
+  readonly stem: string;
+  readonly frames: number;
+}
+/** Told to the page: sources that were not there in time, and why. */
+export interface LateSource {
+  readonly strip: string;
+  readonly why: WhyLate;
+  /** Milliseconds for which the server has not answered. */
+  readonly waits: number;
+}
+export interface FeederReport {
+  readonly type: 'late';
+  readonly sources: readonly LateSource[];
+}
 
-/** Frames that have to be in every ring before a generation may be played: a third of a second, in which the next slices come. */
+/** Frames that have to be there of every source before a generation may be played: a third of a second, in which the next slices come. */
 const READY_FRAMES = 16384;
-/** The most of that: what a ring holds. */
-const MOST_READY = RING_FRAMES - 1024;
-/** Frames a second of material by which a question's time is counted: the usual rates need no more. */
-const USUAL_RATE = 48_000;
-/** As much longer than the last question the next may take. */
-const SPARE = 1.6;
-/** Frames of a slice: what is fetched of a stem at once. Slices begin at multiples of it. */
-export const SLICE_FRAMES = 16384;
 /** How far beyond the rings slices are fetched, in frames. */
 const AHEAD = 3 * SLICE_FRAMES;
-/** Questions under way at once, and slices in one: the browser keeps room for edits. */
-const AT_ONCE = 2;
-const IN_ONE = 256;
+/** The most that is waited for before it plays. */
+const MOST_READY = READY_FRAMES + AHEAD;
+/** Frames a second of material by which a question's time is counted: the usual rates need no more. */
+const USUAL_RATE = 48_000;
+/** As much longer than the slowest question the next may take. */
+const SPARE = 1.6;
+/** Frames by which a source that fell behind goes on ahead of the playhead. */
+const LEAP = 2048;
+/** Milliseconds between two words to the page of what is late. */
+const TELL = 250;
 
 interface Feed extends FeedSource {
   readonly views: RingViews;
-}
-
-/** A slice that is wanted, and how many frames ahead of what is there it begins. */
-interface Wanted {
-  readonly key: string;
-  readonly slice: Slice;
-  readonly ahead: number;
 }
 
 /**
@@ -62,73 +72,35 @@ export class Feeder {
   private feeds: readonly Feed[] = [];
   private generation = 0;
   private cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
-  /** Slices of stems by `stem number`; only those near the playhead are held. */
-  private readonly slices = new Map<string, Float32Array[] | 'coming'>();
-  private readonly wanted = new Map<string, Wanted>();
-  private asking = 0;
+  private warm: { readonly stems: readonly WarmStem[]; readonly start: number } = { stems: [], start: 0 };
+  private readonly shelf: SliceShelf;
   private filling = false;
-  private stopper = new AbortController();
-  /** Milliseconds that the slowest question of this generation took. */
-  private took = 0;
-  /** When those that are under way began. */
-  private readonly underWay = new Set<number>();
-
-  /** @param now milliseconds that go by */
-  constructor(
-    private readonly fetchSlices: FetchSlices,
-    private readonly now: () => number = () => performance.now(),
-  ) {}
+  private readonly late = new Map<string, LateSource>();
+  private toldAt = -Infinity;
 
   /**
-   * Frames that have to be there before it plays: those in which the next question is answered, by how long the last ones took.
-   * A machine that is busy otherwise begins a little later, and has all of the mix.
+   * @param now milliseconds that go by
+   * @param tell tells the page what came late
    */
-  private get readyFrames(): number {
-    const takes = Math.max(this.took, ...[...this.underWay].map((begun) => this.now() - begun));
-    const next = (takes / 1000) * USUAL_RATE * SPARE;
-    return Math.max(READY_FRAMES, Math.min(MOST_READY, Math.ceil(next)));
+  constructor(
+    fetchSlices: FetchSlices,
+    private readonly now: () => number = () => performance.now(),
+    private readonly tell: (report: FeederReport) => void = () => {},
+  ) {
+    this.shelf = new SliceShelf(fetchSlices, () => this.fillSoon(), now);
   }
 
-  private want(feed: Feed, number: number, ahead: number) {
-    const key = `${feed.stem} ${number}`;
-    if (this.slices.has(key) || this.wanted.has(key)) return;
-    const slice = { stem: feed.stem!, start: number * SLICE_FRAMES, frames: SLICE_FRAMES };
-    this.wanted.set(key, { key, slice, ahead });
+  /** Sources that have a stem. */
+  private get stems(): number {
+    return this.feeds.reduce((n, f) => n + (f.stem === null ? 0 : 1), 0);
   }
-  /** Asks for what is wanted most. */
-  private ask() {
-    while (this.wanted.size && this.asking < AT_ONCE) {
-      const first = [...this.wanted.values()].sort((a, b) => a.ahead - b.ahead).slice(0, IN_ONE);
-      for (const { key } of first) {
-        this.wanted.delete(key);
-        this.slices.set(key, 'coming');
-      }
-      this.asking++;
-      const { signal } = this.stopper;
-      const begun = this.now() + this.underWay.size * 1e-6;
-      this.underWay.add(begun);
-      const take = (number: number, audio: Float32Array[]) => {
-        const { key } = first[number]!;
-        if (signal.aborted || this.slices.get(key) !== 'coming') return;
-        this.slices.set(key, audio);
-        this.fillSoon();
-      };
-      void this.fetchSlices(
-        first.map((w) => w.slice),
-        take,
-        signal,
-      )
-        .catch(() => {})
-        .then(() => {
-          if (signal.aborted) return;
-          this.asking--;
-          this.underWay.delete(begun);
-          this.took = Math.max(this.took, this.now() - begun);
-          // What did not come, as the server is away, is asked for again at the next turn, and not before: it may refuse at once.
-          for (const { key } of first) if (this.slices.get(key) === 'coming') this.slices.delete(key);
-          this.ask();
-        });
-    }
+  /**
+   * Frames that have to be there before it plays: those in which the next slices come, by how long the last ones took. A machine
+   * that is busy otherwise begins a little later, and has all of the mix.
+   */
+  private get readyFrames(): number {
+    const next = (this.shelf.expected(this.stems) / 1000) * USUAL_RATE * SPARE;
+    return Math.max(READY_FRAMES, Math.min(MOST_READY, Math.ceil(next)));
   }
 
   /** Fills with all that has come at once. */
@@ -143,65 +115,34 @@ export class Feeder {
 
   /** Writes what is there into the rings, and asks for what is not. */
   fill() {
-    const { control, generation, cue } = this;
-    if (!control || generation === 0) return;
+    const { control, generation } = this;
+    const needed = new Set<string>();
+    if (control && generation !== 0) this.play(control, needed);
+    this.warmUp(needed);
+    this.shelf.keep(needed);
+    this.shelf.ask();
+    this.tellLate();
+  }
+
+  private play(control: Int32Array, needed: Set<string>) {
+    const { generation, cue } = this;
     const parity = generation & 1;
     const started = Atomics.load(control, CONTROL.playing) === generation;
     const clock = started ? Atomics.load(control, CONTROL.clock) : 0;
-    const needed = new Set<string>();
-    let least = Infinity;
     const ready = Atomics.load(control, CONTROL.ready) === generation;
-    for (const feed of this.feeds) {
-      const head = feed.views.head;
-      let next = Atomics.load(head, ringNext(parity));
-      if (next < clock) {
-        // It came late, or fell behind: it goes on a little ahead of the playhead.
-        next = clock + (started ? 2048 : 0);
-        Atomics.store(head, ringFrom(parity), next);
-        Atomics.store(head, ringNext(parity), next);
-      }
-      const until = clock + RING_FRAMES - 512;
-      while (next < until) {
-        const song = songAt(cue, next);
-        const n = Math.min(
-          until - next,
-          RING_FRAMES - (next % RING_FRAMES),
-          untilJump(cue, next),
-          SLICE_FRAMES - (song % SLICE_FRAMES),
-        );
-        const at = next % RING_FRAMES;
-        const rings = feed.views.audio[parity]!;
-        if (feed.stem === null || song >= feed.stemFrames) {
-          for (const ring of rings) ring.fill(0, at, at + n);
-        } else {
-          const audio = this.slices.get(`${feed.stem} ${Math.floor(song / SLICE_FRAMES)}`);
-          if (!audio || audio === 'coming') break;
-          const from = song % SLICE_FRAMES;
-          const heard = audio.map((c) => c.subarray(from, from + n));
-          const fold = heard.length > rings.length;
-          rings.forEach((ring, c) => {
-            const part = heard[c] ?? heard[0]!;
-            ring.set(fold ? part.map((l, i) => (l + heard[1]![i]!) / 2) : part, at);
-            ring.fill(0, at + part.length, at + n);
-          });
-        }
-        next += n;
-        Atomics.store(head, ringNext(parity), next);
-      }
-      least = Math.min(least, next - clock);
+    const nexts = this.feeds.map((feed) => this.fillRing(feed, parity, clock, started));
+    const held = this.feeds.map((feed, k) => nexts[k]! - clock + this.heldBehind(feed, nexts[k]!));
+    const least = Math.min(Infinity, ...held);
+    // Until all can begin, no more is asked for than that needs.
+    const enough = ready || least >= READY_FRAMES;
+    for (const [k, feed] of this.feeds.entries()) {
       if (feed.stem === null) continue;
-      // Slices are fetched before they are needed, also those behind a jump of the loop; until all can begin, no more than that.
-      const there = next - clock;
-      const reach = ready || there >= READY_FRAMES ? AHEAD : READY_FRAMES - there;
-      for (let ahead = 0; ahead < reach;) {
-        const song = songAt(cue, next + ahead);
-        if (song < feed.stemFrames) {
-          const number = Math.floor(song / SLICE_FRAMES);
-          needed.add(`${feed.stem} ${number}`);
-          this.want(feed, number, there + ahead);
-        }
-        ahead += Math.max(1, Math.min(untilJump(cue, next + ahead), SLICE_FRAMES - (song % SLICE_FRAMES)));
-      }
+      const there = nexts[k]! - clock;
+      this.each(feed, nexts[k]!, enough ? AHEAD : READY_FRAMES - there, (number, ahead) => {
+        needed.add(`${feed.stem} ${number}`);
+        this.shelf.want(feed.stem!, number, there + ahead);
+        return true;
+      });
     }
     if (!ready && least >= this.readyFrames) {
       const base = CONTROL.cues + parity * 3;
@@ -210,16 +151,110 @@ export class Feeder {
       Atomics.store(control, base + 2, cue.loopEnd);
       Atomics.store(control, CONTROL.ready, generation);
     }
-    for (const key of this.slices.keys())
-      if (!needed.has(key) && this.slices.get(key) !== 'coming') this.slices.delete(key);
-    for (const key of this.wanted.keys()) if (!needed.has(key)) this.wanted.delete(key);
-    this.ask();
+  }
+
+  /** Fills a source's ring as far as its slices are there. @returns the frame of the generation up to which it is filled */
+  private fillRing(feed: Feed, parity: number, clock: number, started: boolean): number {
+    const { cue } = this;
+    const { head } = feed.views;
+    let next = Atomics.load(head, ringNext(parity));
+    if (next < clock) {
+      // It came late, or fell behind: it goes on a little ahead of the playhead.
+      if (started && next > 0 && feed.stem !== null) this.fellBehind(feed.strip, feed.stem);
+      next = clock + (started ? LEAP : 0);
+      Atomics.store(head, ringFrom(parity), next);
+      Atomics.store(head, ringNext(parity), next);
+    }
+    const until = clock + RING_FRAMES - 512;
+    while (next < until) {
+      const song = songAt(cue, next);
+      const n = Math.min(
+        until - next,
+        RING_FRAMES - (next % RING_FRAMES),
+        untilJump(cue, next),
+        SLICE_FRAMES - (song % SLICE_FRAMES),
+      );
+      const at = next % RING_FRAMES;
+      const rings = feed.views.audio[parity]!;
+      if (feed.stem === null || song >= feed.stemFrames || this.shelf.isGone(feed.stem)) {
+        // Of a stem that is not there any more, the others do not wait.
+        if (feed.stem !== null && song < feed.stemFrames) this.fellBehind(feed.strip, feed.stem);
+        for (const ring of rings) ring.fill(0, at, at + n);
+      } else {
+        const audio = this.shelf.get(feed.stem, Math.floor(song / SLICE_FRAMES));
+        if (!audio) break;
+        const from = song % SLICE_FRAMES;
+        const heard = audio.map((c) => c.subarray(from, from + n));
+        const fold = heard.length > rings.length;
+        rings.forEach((ring, c) => {
+          const part = heard[c] ?? heard[0]!;
+          ring.set(fold ? part.map((l, i) => (l + heard[1]![i]!) / 2) : part, at);
+          ring.fill(0, at + part.length, at + n);
+        });
+      }
+      next += n;
+      Atomics.store(head, ringNext(parity), next);
+    }
+    return next;
+  }
+
+  /**
+   * Each slice of what a source plays from a frame on, also behind a jump of the loop, until one is not as it is asked.
+   * @param does told the slice's number and how far ahead it begins; whether it goes on
+   * @returns frames that were gone through
+   */
+  private each(
+    feed: Feed,
+    next: number,
+    reach: number,
+    does: (number: number, ahead: number) => boolean,
+  ): number {
+    let ahead = 0;
+    while (ahead < reach) {
+      const song = songAt(this.cue, next + ahead);
+      if (song < feed.stemFrames && !does(Math.floor(song / SLICE_FRAMES), ahead)) break;
+      ahead += Math.max(1, Math.min(untilJump(this.cue, next + ahead), SLICE_FRAMES - (song % SLICE_FRAMES)));
+    }
+    return ahead;
+  }
+  /** Frames that are there, one after the other, beyond a source's ring. */
+  private heldBehind(feed: Feed, next: number): number {
+    const { stem } = feed;
+    if (stem === null || this.shelf.isGone(stem)) return Infinity;
+    return this.each(feed, next, AHEAD, (number) => this.shelf.get(stem, number) !== null);
+  }
+
+  /** Beginnings that are fetched before it is played from there. */
+  private warmUp(needed: Set<string>) {
+    const { stems, start } = this.warm;
+    const first = Math.floor(start / SLICE_FRAMES);
+    const last = Math.floor((start + READY_FRAMES - 1) / SLICE_FRAMES);
+    for (const { stem, frames } of stems)
+      for (let number = first; number <= last && number * SLICE_FRAMES < frames; number++) {
+        needed.add(`${stem} ${number}`);
+        // What is played comes first.
+        this.shelf.want(stem, number, RING_FRAMES + AHEAD + (number - first) * SLICE_FRAMES);
+      }
+  }
+
+  private fellBehind(strip: string, stem: string) {
+    const why = this.shelf.why(stem);
+    this.late.set(strip, { strip, why, waits: Math.round(this.shelf.waits) });
+  }
+  private tellLate() {
+    if (this.late.size === 0 || this.now() - this.toldAt < TELL) return;
+    this.toldAt = this.now();
+    this.tell({ type: 'late', sources: [...this.late.values()] });
+    this.late.clear();
   }
 
   /** Does what the page asks for. */
   hear(data: FeederMessage) {
     if (data.type === 'start') this.control = new Int32Array(data.control);
-    else if (data.type === 'sources') {
+    else if (data.type === 'warm') {
+      this.warm = data;
+      this.fill();
+    } else if (data.type === 'sources') {
       const known = new Map(this.feeds.map((f) => [f.strip, f]));
       this.feeds = data.sources.map((s) => {
         const old = known.get(s.strip);
@@ -231,13 +266,7 @@ export class Feeder {
     } else {
       this.generation = data.generation;
       this.cue = data.cue;
-      this.stopper.abort();
-      this.stopper = new AbortController();
-      this.asking = 0;
-      this.took = 0;
-      this.underWay.clear();
-      this.wanted.clear();
-      for (const [key, slice] of this.slices) if (slice === 'coming') this.slices.delete(key);
+      this.shelf.elsewhere();
       for (const feed of this.feeds) {
         Atomics.store(feed.views.head, ringFrom(this.generation & 1), 0);
         Atomics.store(feed.views.head, ringNext(this.generation & 1), 0);

@@ -2,6 +2,6 @@
 import { Feeder, type FeederMessage } from './feeder';
 import { fetchSlices } from './stemFetch';
 
-const feeder = new Feeder(fetchSlices);
+const feeder = new Feeder(fetchSlices, undefined, (report) => self.postMessage(report));
 self.onmessage = ({ data }: MessageEvent<FeederMessage>) => feeder.hear(data);
 setInterval(() => feeder.fill(), 25);

@@ -274,4 +274,29 @@ describe('the live engine', () => {
     const [context] = FakeContext.made;
     expect(context!.destination).toMatchObject({ channelCount: 64, channelInterpretation: 'discrete' });
   });
+  it('has stems fetched before anybody plays, by the thread that feeds it then, and tells what came late', async () => {
+    const late: unknown[] = [];
+    player = new Player(
+      20,
+      () => session,
+      (sources) => late.push(...sources),
+    );
+    player.warm(480);
+    // Nothing is known of the session's stems yet.
+    expect(workers.FakeWorker.made.filter((w) => w.name === 'feeder')).toEqual([]);
+    player.update(stems);
+    player.warm(480);
+    expect(fed()).toEqual([{ type: 'warm', stems: [{ stem: 'sha256:x', frames: 9000 }], start: 480 }]);
+    const feeder = latest('feeder');
+    await player.roll({ start: 480, loopStart: 0, loopEnd: 0 });
+    expect(latest('feeder')).toBe(feeder);
+    expect(fed().map((m) => m.type)).toEqual(['warm', 'start', 'sources', 'cue']);
+    feeder.onmessage!({ data: { type: 'late', sources: [{ strip: 'a', why: 'slow', waits: 3 }] } });
+    expect(late).toEqual([{ strip: 'a', why: 'slow', waits: 3 }]);
+    // A page that may not play fetches nothing.
+    await player.close();
+    vi.stubGlobal('crossOriginIsolated', false);
+    player.warm(0);
+    expect(latest('feeder')).toBe(feeder);
+  });
 });

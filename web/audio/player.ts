@@ -5,8 +5,7 @@ import { deltaOf } from '@core/session/delta';
 import type { Session } from '@core/session/types';
 import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
-import type { FeederMessage, FeedSource } from './feeder';
-import FeederWorker from './feeder.worker?worker';
+import type { LateSource } from './feeder';
 import { LiveMeters } from './liveMeters';
 import { Paced } from '@/ui/pace';
 import type { Planned, PlanWorkerMessage } from './plan.worker';
@@ -23,19 +22,15 @@ import {
   DYNAMICS_SLOTS,
   METER_SLOT_FLOATS,
   METER_SLOTS,
-  ringBytes,
   type Cue,
 } from './shared';
+import { StemFeed, type StemFacts } from './stemFeed';
 import type { WorkletMessage, WorkletOptions } from './worklet';
 import workletUrl from './worklet.ts?worker&url';
 import { say } from './texts';
 import { whyNoSound } from './whyNoSound';
 
-export interface StemFacts {
-  readonly channels: number;
-  readonly frames: number;
-  readonly begins?: number | null;
-}
+export type { StemFacts } from './stemFeed';
 
 /** What a browser tells of a context's playing: Web Audio API 1.1, AudioPlaybackStats. Not every browser does. */
 interface PlaybackStats {
@@ -74,7 +69,7 @@ const PACE = 2.6;
 export class Player {
   private context: AudioContext | null = null;
   private node: AudioWorkletNode | null = null;
-  private feeder: Worker | null = null;
+  private readonly feed: StemFeed;
   private keeper: Worker | null = null;
   /** What the keeper has of the session. */
   private told: Session | null = null;
@@ -98,28 +93,29 @@ export class Player {
   readonly control = new Int32Array(this.controlMemory);
   readonly meters = new Float32Array(this.meterMemory);
   private readonly slots = new Map<string, number>();
-  private readonly rings = new Map<string, FeedSource>();
   private channels = 2;
   private leaves = '';
-  private stems: Readonly<Record<string, StemFacts>> = {};
   private generation = 0;
   private starting: Promise<void> | null = null;
-  private fed: readonly FeedSource[] = [];
   /** Gaps of contexts that are no more. */
   private gapsBefore: Gaps = NO_GAPS;
 
   /**
    * @param buffer milliseconds that the device is given ahead
    * @param heard the session as it is heard, asked when there is time to tell it on; null where none is open
+   * @param late told which sources were not there in time
    */
   constructor(
     private buffer: number,
     private readonly heard: () => Session | null,
-  ) {}
+    late: (sources: readonly LateSource[]) => void = () => {},
+  ) {
+    this.feed = new StemFeed(late);
+  }
 
   /** Has the session shown to the engine, soon: what moved is steered, what was rerouted crosses over. */
   update(stems: Readonly<Record<string, StemFacts>>): void {
-    this.stems = stems;
+    this.feed.stems = stems;
     if (this.node) this.moves.ask();
   }
 
@@ -257,8 +253,7 @@ export class Player {
       processorOptions,
     });
     node.connect(context.destination);
-    this.feeder = new FeederWorker();
-    this.feed({ type: 'start', control: this.controlMemory });
+    this.feed.start(this.controlMemory);
     this.keeper = new PlanWorker();
     this.keeper.onmessage = ({ data }: MessageEvent<Planned>) => (this.planned = data);
     // Whatever went wrong there, the next move tells it the whole session anew.
@@ -281,17 +276,14 @@ export class Player {
     if (!session || !this.keeper) return;
     const { told } = this;
     const outputs = playedOutputs(session, this.channels);
-    const sources = this.sources(session);
+    const sources = this.feed.sources(session);
     const leaves = outputs.map((o) => `${o.strip} ${o.channel}`).join();
     const steered =
-      told !== null && sameShape(told, session) && sources === this.fed && leaves === this.leaves;
+      told !== null && sameShape(told, session) && this.feed.isFed(sources) && leaves === this.leaves;
     if (steered && told === session) return;
     this.leaves = leaves;
     this.told = session;
-    if (sources !== this.fed) {
-      this.fed = sources;
-      this.feed({ type: 'sources', sources });
-    }
+    this.feed.feed(sources);
     const delta = deltaOf(told, session);
     if (steered) return this.keep({ type: 'session', delta });
     const wiring: Wiring = {
@@ -310,30 +302,6 @@ export class Player {
     this.keep({ type: 'session', delta, wiring });
   }
 
-  /** The sources with their rings; the same list as before where nothing has changed. */
-  private sources(session: Session): readonly FeedSource[] {
-    const list = session.strips
-      .filter((s) => s.kind === 'source')
-      .map((s): FeedSource => {
-        const facts = s.stem === null ? undefined : this.stems[s.stem];
-        const known = this.rings.get(s.id);
-        const stem = facts ? s.stem : null;
-        if (known && known.channels === s.channels && known.stem === stem) return known;
-        const source: FeedSource = {
-          strip: s.id,
-          channels: s.channels,
-          stem,
-          stemChannels: facts?.channels ?? 1,
-          stemFrames: facts?.frames ?? 0,
-          ring: new SharedArrayBuffer(ringBytes(s.channels)),
-        };
-        this.rings.set(s.id, source);
-        return source;
-      });
-    const same = list.length === this.fed.length && list.every((s, i) => s === this.fed[i]);
-    return same ? this.fed : list;
-  }
-
   private keep(message: PlanWorkerMessage, transfer: Transferable[] = []) {
     this.keeper?.postMessage(message, transfer);
   }
@@ -341,8 +309,10 @@ export class Player {
   private tell(message: WorkletMessage) {
     this.keep({ type: 'pass', message });
   }
-  private feed(message: FeederMessage) {
-    this.feeder?.postMessage(message);
+  /** It may be played from a place soon. @param start frames */
+  warm(start: number): void {
+    const session = this.heard();
+    if (session && globalThis.crossOriginIsolated) this.feed.warm(session, start);
   }
 
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */
@@ -353,7 +323,7 @@ export class Player {
     if (context.state !== 'running') await context.resume();
     // Two sets of rings take turns: what plays keeps its own, also when cues follow each other before one is taken up.
     this.generation += this.cued ? 1 : 2;
-    this.feed({ type: 'cue', generation: this.generation, cue });
+    this.feed.cue(this.generation, cue);
     // What was moved before is there before it plays.
     this.moves.run();
     this.keep({ type: 'roll', generation: this.generation, from: cue.start / context.sampleRate });
@@ -381,14 +351,13 @@ export class Player {
 
   async close(): Promise<void> {
     this.gapsBefore = this.gaps ?? NO_GAPS;
-    this.feeder?.terminate();
+    this.feed.end();
     this.keeper?.terminate();
     this.live.end();
     this.node?.disconnect();
     await this.context?.close().catch(() => {});
-    this.context = this.node = this.feeder = this.keeper = null;
+    this.context = this.node = this.keeper = null;
     this.told = this.planned = null;
-    this.fed = [];
     for (const word of [CONTROL.rolling, CONTROL.playing]) Atomics.store(this.control, word, 0);
   }
 }

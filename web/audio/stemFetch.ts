@@ -16,8 +16,19 @@ export type FetchSlices = (
   signal: AbortSignal,
 ) => Promise<void>;
 
+/** Stems that the server does not have, or has no more. */
+export class StemsGone extends Error {
+  constructor(
+    message: string,
+    readonly stems: readonly string[],
+  ) {
+    super(message);
+  }
+}
+
 /**
  * Parts of many stems from the server, in one question.
+ * @throws StemsGone where some are not there; the others came.
  * @throws Error where they do not all come; those of stems that are not there any more do not
  */
 export async function fetchSlices(
@@ -33,9 +44,9 @@ export async function fetchSlices(
   });
   if (!response.ok || !response.body)
     throw new Error(say('stemCouldNotFetchedServer', { status: response.status }));
-  let missing = false;
+  const missing = new Set<string>();
   const stream = new SliceStream((head, samples) => {
-    if (head.depth === null) missing = true;
+    if (head.depth === null) missing.add(slices[head.number]!.stem);
     else take(head.number, planar(floatsOf(samples, head.depth), head.channels));
   });
   const reader = response.body.getReader();
@@ -45,5 +56,5 @@ export async function fetchSlices(
     stream.push(value);
   }
   stream.end();
-  if (missing) throw new Error(say('stemCouldNotFetchedServer', { status: 404 }));
+  if (missing.size) throw new StemsGone(say('stemCouldNotFetchedServer', { status: 404 }), [...missing]);
 }

@@ -38,6 +38,57 @@ function look(seconds = player().position / 48000) {
   paint!();
 }
 
+describe('stems', () => {
+  it('are fetched where it may be played from, once a hand has come to rest', async () => {
+    vi.useFakeTimers();
+    await vi.advanceTimersByTimeAsync(200);
+    const before = player().warmed.length;
+    for (const at of [1, 2, 3]) useTransport().locate(at);
+    await vi.advanceTimersByTimeAsync(100);
+    expect(player().warmed.length).toBe(before);
+    await vi.advanceTimersByTimeAsync(100);
+    expect(player().warmed.slice(before)).toEqual([144000]);
+    // While it plays, what plays is fetched, and no more.
+    await useTransport().play();
+    look(5);
+    await vi.advanceTimersByTimeAsync(300);
+    expect(player().warmed.length).toBe(before + 1);
+    useTransport().stop();
+    look();
+    await vi.advanceTimersByTimeAsync(300);
+    expect(player().warmed.at(-1)).toBe(5 * 48000);
+    vi.useRealTimers();
+  });
+
+  it('that come late are told once, with their names and why, until it is begun anew', async () => {
+    const ids = useSession().document!.strips.map((s) => s.id);
+    const [first, second] = useSession().document!.strips.map((s) => s.name);
+    await useTransport().play();
+    player().late([{ strip: ids[0]!, why: 'slow', waits: 1240 }]);
+    player().late([{ strip: ids[1]!, why: 'away', waits: 0 }]);
+    expect(said()).toEqual([
+      `Behind: ${first}. The server has not answered for 1.2 s. They come back as it does.`,
+    ]);
+    expect([...useTransport().lateSources.keys()]).toEqual([ids[0], ids[1]]);
+    useTransport().stop();
+    await useTransport().play();
+    expect(useTransport().lateSources.size).toBe(0);
+    player().late([
+      { strip: ids[0]!, why: 'slow', waits: 900 },
+      { strip: ids[1]!, why: 'away', waits: 0 },
+    ]);
+    expect(said().at(-1)).toBe(
+      `Behind: ${first}, ${second}. The server does not answer; what is near plays on. Look whether Zonula and its database run.`,
+    );
+    useTransport().stop();
+    await useTransport().play();
+    player().late(['p', 'q', 'r', 's', 't'].map((strip) => ({ strip, why: 'gone', waits: 0 })));
+    expect(said().at(-1)).toBe(
+      'Not played: p, q, r and 2 others. The server has no such stem any more. Bring it in again.',
+    );
+  });
+});
+
 describe('playing', () => {
   it('begins at the playhead, in frames of the session', async () => {
     useTransport().locate(2.5);

@@ -1,5 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, effect, ref, shallowRef, watch } from 'vue';
+import { useDebounceFn } from '@vueuse/core';
+import { lateText } from './lateText';
+import type { LateSource } from './feeder';
 import { Player, type Gaps } from './player';
 import { useNotices } from '@/ui/notices';
 import { useSession } from '@/session/session';
@@ -31,6 +34,13 @@ export const useTransport = defineStore('transport', () => {
   const longerBuffer = computed(() =>
     (gaps.value?.times ?? 0) > gapsAtChoice.value ? (BUFFERS.find((b) => b > bufferMs()) ?? null) : null,
   );
+  /** Sources that were not there in time since it was last begun, and why: by strip. */
+  const lateSources = shallowRef<ReadonlyMap<string, LateSource>>(new Map());
+  function cameLate(sources: readonly LateSource[]) {
+    const first = lateSources.value.size === 0;
+    lateSources.value = new Map([...lateSources.value, ...sources.map((s) => [s.strip, s] as const)]);
+    if (first) notices.refused(lateText(session.document, lateSources.value));
+  }
   let frame = 0;
   let wished = false;
 
@@ -138,7 +148,8 @@ export const useTransport = defineStore('transport', () => {
       },
       tell,
     });
-    player.value = new Player(bufferMs(), () => session.heard);
+    player.value = new Player(bufferMs(), () => session.heard, cameLate);
+    lateSources.value = new Map();
     player.value.live.setScale(settings.meterScale);
     mono.value = false;
     gapsAtChoice.value = 0;
@@ -196,6 +207,14 @@ export const useTransport = defineStore('transport', () => {
 
   const frames = (seconds: number) => Math.round(seconds * rate.value);
 
+  // What is heard first is there before anybody asks for it: from where it opens, where it stopped, and where it was put.
+  const warm = useDebounceFn(() => {
+    if (!wished) player.value?.warm(frames(position.value));
+  }, 150);
+  watch([player, () => session.stems, position, rolling], () => {
+    if (!wished) void warm();
+  });
+
   async function roll() {
     const p = player.value;
     if (!p) return;
@@ -218,6 +237,7 @@ export const useTransport = defineStore('transport', () => {
     if (wished) return;
     if (length.value > 0 && position.value >= length.value - 0.01) position.value = 0;
     if (looping.value && loop.value && position.value >= loop.value.end) position.value = loop.value.start;
+    lateSources.value = new Map();
     await roll();
   }
   function stop() {
@@ -267,6 +287,7 @@ export const useTransport = defineStore('transport', () => {
     dropouts,
     gaps,
     late,
+    lateSources,
     longerBuffer,
     mono,
     length,

@@ -66,6 +66,7 @@ export class FakePlayer {
   constructor(
     public buffer: number,
     private readonly heard: () => Session | null,
+    readonly late: (sources: readonly object[]) => void = () => {},
   ) {
     FakePlayer.last = this;
   }
@@ -78,6 +79,10 @@ export class FakePlayer {
     this.calls.push('roll');
     this.cue = cue;
     this.started = this.rolling = true;
+  }
+  readonly warmed: number[] = [];
+  warm(start: number) {
+    this.warmed.push(start);
   }
   halt() {
     this.calls.push('halt');

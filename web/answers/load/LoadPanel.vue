@@ -33,6 +33,17 @@ function takeLonger() {
   // The button goes, and the keyboard stays where the buffer is chosen.
   choice.value?.focus();
 }
+const WHY = {
+  slow: (waits: number) => say('lateSlow', { seconds: (waits / 1000).toFixed(1) }),
+  away: () => say('lateAway'),
+  gone: () => say('lateGone'),
+};
+const lateOnes = computed(() =>
+  [...transport.lateSources.values()].map(({ strip, why, waits }) => ({
+    strip,
+    text: say('lateOne', { name: nameOf(session.shown!, strip), why: WHY[why](waits) }),
+  })),
+);
 function look() {
   playing.value = transport.player?.measured ?? null;
   latency.value = transport.player?.latency ?? 0;
@@ -150,6 +161,9 @@ function open(strip: string, id: string) {
         {{ say('tookLonger', { blocks: transport.overruns }, transport.overruns) }}
         {{ say('stemsLate', { times: transport.dropouts }, transport.dropouts) }}
       </p>
+      <ul v-if="lateOnes.length" :aria-label="say('cameLate')">
+        <li v-for="s in lateOnes" :key="s.strip">{{ s.text }}</li>
+      </ul>
       <p v-if="!transport.gaps && transport.player?.started" class="soft small">
         {{ say('browserDoesNotTellWhether') }}
       </p>
