@@ -142,6 +142,7 @@ async function firstSound(
       );
     const text = async () => (await page.getByRole('region', { name: 'The audio thread' }).textContent())!;
     const late = async () => Number(/(\d+) times? a stem/.exec(await text())?.[1] ?? Number.NaN);
+    const openMegabytes = await pageMegabytes(browser);
     const waits: number[] = [];
     const lates: number[] = [];
     const play = (await page.getByRole('button', { name: 'Play', exact: true }).boundingBox())!;
@@ -169,6 +170,7 @@ async function firstSound(
         ...(lates.at(-1)! > 0 ? [`stems were late in ${lates.at(-1)} blocks`] : []),
       ],
       stemsLateAfterEach: lates,
+      openMegabytes: round(openMegabytes, 0),
       pageMegabytes: round(megabytes, 0),
     });
   } finally {

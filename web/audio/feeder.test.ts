@@ -10,8 +10,7 @@ import {
   songAt,
   type Cue,
 } from './shared';
-import { SLICE_FRAMES } from './sliceShelf';
-import { StemsGone, type FetchSlices } from './stemFetch';
+import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
 
 /** What a stem has at a frame: whole numbers, which floats hold exactly. */
 const sample = (stem: string, frame: number, channel: number) =>

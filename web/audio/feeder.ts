@@ -9,8 +9,8 @@ import {
   type Cue,
   type RingViews,
 } from './shared';
-import { SLICE_FRAMES, SliceShelf, type WhyLate } from './sliceShelf';
-import type { FetchSlices } from './stemFetch';
+import { SliceShelf, type WhyLate } from './sliceShelf';
+import { SLICE_FRAMES, type FetchSlices } from './slices';
 
 /** A source strip and the ring that it plays from. */
 export interface FeedSource {

@@ -1,7 +1,10 @@
 /// <reference lib="webworker" />
 import { Feeder, type FeederMessage } from './feeder';
-import { fetchSlices } from './stemFetch';
+import { NearStems } from './nearStems';
+import { nearFirst } from './stemFetch';
 
-const feeder = new Feeder(fetchSlices, undefined, (report) => self.postMessage(report));
+const feeder = new Feeder(nearFirst(new NearStems(navigator.storage)), undefined, (report) =>
+  self.postMessage(report),
+);
 self.onmessage = ({ data }: MessageEvent<FeederMessage>) => feeder.hear(data);
 setInterval(() => feeder.fill(), 25);

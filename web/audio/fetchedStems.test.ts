@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { planarInto } from '@engine/print';
 import { FetchedStems } from './fetchedStems';
-import type { Slice } from './stemFetch';
+import type { Slice } from './slices';
 
 /** A sample tells its stem, frame and channel. */
 const value = (stem: string, frame: number, channel: number) => Number(stem) * 1e6 + frame + channel / 2;

@@ -1,6 +1,7 @@
 import { planarInto, type StemReader } from '@engine/print';
 import type { StemFacts } from './player';
-import { fetchSlices, type FetchSlices, type Slice } from './stemFetch';
+import type { FetchSlices, Slice } from './slices';
+import { fetchSlices } from './stemFetch';
 
 /** Frames of a slice. */
 const SLICE_FRAMES = 32768;

@@ -1,7 +1,5 @@
-import { StemsGone, type FetchSlices, type Slice } from './stemFetch';
+import { SLICE_FRAMES, StemsGone, type FetchSlices, type Slice } from './slices';
 
-/** Frames of a slice: what is fetched of a stem at once. Slices begin at multiples of it. */
-export const SLICE_FRAMES = 16384;
 /** Questions under way at once, and slices in one: the browser keeps room for edits. */
 const AT_ONCE = 2;
 const IN_ONE = 256;
