@@ -141,28 +141,3 @@ export function fitFrames(from: Float32Array, channels: number, into: Float32Arr
   else for (let i = 0; i < frames; i++) into[2 * i] = into[2 * i + 1] = from[i]!;
   into.fill(0, frames * wanted);
 }
-
-/**
- * Puts a list of frames a channel where a strip of `wanted` channels reads them, interleaved, as `fitFrames` does; what they do not
- * fill is silent.
- */
-export function planarInto(from: readonly Float32Array[], into: Float32Array, wanted: number): void {
-  const [left, right = left] = from as readonly [Float32Array, Float32Array?];
-  const frames = Math.min(left.length, into.length / wanted);
-  if (wanted === 1 && from.length === 2)
-    for (let i = 0; i < frames; i++) into[i] = (left[i]! + right![i]!) / 2;
-  else if (wanted === 1) into.set(left.subarray(0, frames));
-  else for (let i = 0; i < frames; i++) [into[2 * i], into[2 * i + 1]] = [left[i]!, right![i]!];
-  into.fill(0, frames * wanted);
-}
-
-/** @param interleaved frames of `channels` channels; of one channel they are given back as they are */
-export function planar(interleaved: Float32Array, channels: number): Float32Array[] {
-  if (channels === 1) return [interleaved];
-  const frames = Math.floor(interleaved.length / channels);
-  return Array.from({ length: channels }, (_, c) => {
-    const out = new Float32Array(frames);
-    for (let i = 0; i < frames; i++) out[i] = interleaved[i * channels + c]!;
-    return out;
-  });
-}

@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
+import type { Channels } from '@core/session/types';
 import { Feeder, type FeedSource, type LateSource } from './feeder';
 import {
   CONTROL,
@@ -10,11 +11,18 @@ import {
   songAt,
   type Cue,
 } from './shared';
-import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
+import { SLICE_FRAMES, StemsGone, type FetchSlices, type KeptSlice } from './slices';
 
 /** What a stem has at a frame: whole numbers, which floats hold exactly. */
 const sample = (stem: string, frame: number, channel: number) =>
   (stem.charCodeAt(0) * 1000 + frame * 2 + channel) % 1_000_003;
+
+function kept(stem: string, start: number, frames: number, channels: number): KeptSlice {
+  const floats = Float32Array.from({ length: frames * channels }, (_, i) =>
+    sample(stem, start + Math.floor(i / channels), i % channels),
+  );
+  return { depth: 'f32', channels: channels as Channels, bytes: new Uint8Array(floats.buffer) };
+}
 
 const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
 const control = new Int32Array(memory);
@@ -61,12 +69,7 @@ beforeEach(() => {
         asked.push({
           name,
           async give() {
-            take(
-              number,
-              Array.from({ length: channelsOf.get(stem)! }, (_, c) =>
-                Float32Array.from({ length: frames }, (_, i) => sample(stem, start + i, c)),
-              ),
-            );
+            take(number, kept(stem, start, frames, channelsOf.get(stem)!));
             if (--left === 0) done();
             await settle();
           },
@@ -326,7 +329,7 @@ describe('the feeder', () => {
           done = begins + each * slices.length;
           for (const [n, { stem, start, frames }] of slices.entries()) {
             while (milliseconds < begins + each * (n + 1)) await new Promise(setImmediate);
-            take(n, [Float32Array.from({ length: frames }, (_, i) => sample(stem, start + i, 0))]);
+            take(n, kept(stem, start, frames, 1));
           }
         },
         () => milliseconds,

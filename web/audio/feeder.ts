@@ -1,3 +1,4 @@
+import { channelInto } from '@core/formats/audio/samples';
 import {
   CONTROL,
   ringFrom,
@@ -74,6 +75,8 @@ export class Feeder {
   private cue: Cue = { start: 0, loopStart: 0, loopEnd: 0 };
   private warm: { readonly stems: readonly WarmStem[]; readonly start: number } = { stems: [], start: 0 };
   private readonly shelf: SliceShelf;
+  /** The right side of what is folded. */
+  private readonly other = new Float32Array(SLICE_FRAMES);
   private filling = false;
   private readonly late = new Map<string, LateSource>();
   private toldAt = -Infinity;
@@ -181,15 +184,17 @@ export class Feeder {
         if (feed.stem !== null && song < feed.stemFrames) this.fellBehind(feed.strip, feed.stem);
         for (const ring of rings) ring.fill(0, at, at + n);
       } else {
-        const audio = this.shelf.get(feed.stem, Math.floor(song / SLICE_FRAMES));
-        if (!audio) break;
+        const slice = this.shelf.get(feed.stem, Math.floor(song / SLICE_FRAMES));
+        if (!slice) break;
         const from = song % SLICE_FRAMES;
-        const heard = audio.map((c) => c.subarray(from, from + n));
-        const fold = heard.length > rings.length;
         rings.forEach((ring, c) => {
-          const part = heard[c] ?? heard[0]!;
-          ring.set(fold ? part.map((l, i) => (l + heard[1]![i]!) / 2) : part, at);
-          ring.fill(0, at + part.length, at + n);
+          const room = ring.subarray(at, at + n);
+          const there = channelInto(slice, slice.channels > 1 ? c : 0, from, room);
+          room.fill(0, there);
+          // A stereo stem on a mono strip is folded.
+          if (slice.channels <= rings.length) return;
+          channelInto(slice, 1, from, this.other.subarray(0, n));
+          for (let i = 0; i < there; i++) room[i] = (room[i]! + this.other[i]!) / 2;
         });
       }
       next += n;

@@ -1,4 +1,5 @@
-import { planarInto, type StemReader } from '@engine/print';
+import { floatsOf } from '@core/formats/audio/samples';
+import { fitFrames, type StemReader } from '@engine/print';
 import type { StemFacts } from './player';
 import type { FetchSlices, Slice } from './slices';
 import { fetchSlices } from './stemFetch';
@@ -9,7 +10,7 @@ const SLICE_FRAMES = 32768;
 const IN_ONE = 256;
 
 interface Asked extends Slice {
-  readonly took: (audio: readonly Float32Array[]) => void;
+  readonly took: (audio: Float32Array) => void;
   readonly failed: (error: unknown) => void;
 }
 
@@ -18,7 +19,7 @@ interface Asked extends Slice {
  * of each is asked for meanwhile. Three slices of each are held at the most.
  */
 export class FetchedStems implements StemReader {
-  private readonly held = new Map<string, Map<number, Promise<readonly Float32Array[]>>>();
+  private readonly held = new Map<string, Map<number, Promise<Float32Array>>>();
   private asked: Asked[] = [];
   private readonly never = new AbortController().signal;
 
@@ -27,12 +28,12 @@ export class FetchedStems implements StemReader {
     private readonly fetch: FetchSlices = fetchSlices,
   ) {}
 
-  private slice(stem: string, number: number): Promise<readonly Float32Array[]> {
+  private slice(stem: string, number: number): Promise<Float32Array> {
     let slices = this.held.get(stem);
     if (!slices) this.held.set(stem, (slices = new Map()));
     const known = slices.get(number);
     if (known) return known;
-    const coming = new Promise<readonly Float32Array[]>((took, failed) => {
+    const coming = new Promise<Float32Array>((took, failed) => {
       if (this.asked.length === 0) queueMicrotask(() => this.ask());
       this.asked.push({ stem, start: number * SLICE_FRAMES, frames: SLICE_FRAMES, took, failed });
     });
@@ -49,7 +50,11 @@ export class FetchedStems implements StemReader {
     for (let from = 0; from < asked.length; from += IN_ONE) {
       const some = asked.slice(from, from + IN_ONE);
       const gone = new Error('The stem did not come.');
-      void this.fetch(some, (number, audio) => some[number]!.took(audio), this.never).then(
+      void this.fetch(
+        some,
+        (number, { bytes, depth }) => some[number]!.took(floatsOf(bytes, depth)),
+        this.never,
+      ).then(
         () => some.forEach((s) => s.failed(gone)),
         (error) => some.forEach((s) => s.failed(error)),
       );
@@ -72,8 +77,9 @@ export class FetchedStems implements StemReader {
       const audio = await coming;
       const from = at - number * SLICE_FRAMES;
       const n = Math.min(SLICE_FRAMES - from, end - at);
-      planarInto(
-        audio.map((c) => c.subarray(from, from + n)),
+      fitFrames(
+        audio.subarray(from * facts.channels, (from + n) * facts.channels),
+        facts.channels,
         into.subarray((at - start) * wanted, (at - start + n) * wanted),
         wanted,
       );

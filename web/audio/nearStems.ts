@@ -14,7 +14,9 @@ const IN_USE = 60_000;
 /** Milliseconds after which storage that failed is tried again. */
 const REST = 60_000;
 /** Bytes that may wait to be written, and milliseconds between two words to the disk of what was used when. */
-const MOST_WAITING = 32 << 20;
+const MOST_WAITING = 8 << 20;
+/** Times as long as a slice took to be written that is waited before the next. */
+const SHARE_OF_TIME = 4;
 const NOTE_EVERY = 10_000;
 const USED = 'used.json';
 const MOST_OPEN = 256;
@@ -67,6 +69,8 @@ export class NearStems {
   private hasher: IHasher | null = null;
   private limit = 0;
   private restUntil = -Infinity;
+  /** Questions that somebody waits for: nothing is written meanwhile. */
+  asking = 0;
   private waiting: { readonly stem: string; readonly number: number; readonly slice: KeptSlice }[] = [];
   private waitingBytes = 0;
   private writing: Promise<void> | null = null;
@@ -154,36 +158,38 @@ export class NearStems {
     try {
       const handle = await this.handleOf(stem);
       if (!handle) return null;
-      const cell = new Uint8Array(cellBytes(stem));
-      const got = handle.read(cell, { at: number * cell.length });
-      const view = new DataView(cell.buffer);
-      const bytes = view.getUint32(8, true);
-      if (got < HEAD || view.getUint32(0, true) !== MARK || view.getUint32(4, true) !== number) return null;
-      if (HEAD + bytes > got || view.getUint32(12, true) !== kindOf(stem)) return null;
-      const samples = cell.subarray(HEAD, HEAD + bytes);
-      const sum = this.sum(samples);
-      if (sum.some((b, k) => b !== cell[16 + k])) return null;
+      const at = number * cellBytes(stem);
+      // Where nothing was kept no room is asked for.
+      const head = new DataView(new ArrayBuffer(HEAD));
+      if (handle.read(new Uint8Array(head.buffer), { at }) < HEAD) return null;
+      const size = head.getUint32(8, true);
+      if (head.getUint32(0, true) !== MARK || head.getUint32(4, true) !== number) return null;
+      if (size > cellBytes(stem) - HEAD || head.getUint32(12, true) !== kindOf(stem)) return null;
+      const bytes = new Uint8Array(size);
+      if (handle.read(bytes, { at: at + HEAD }) < size) return null;
+      if (this.sum(bytes).some((b, k) => b !== head.getUint8(16 + k))) return null;
       stem.used = this.now();
       this.noteSoon();
-      return { depth: stem.depth, channels: stem.channels, bytes: samples };
+      return { depth: stem.depth, channels: stem.channels, bytes };
     } catch {
       this.shut(stem);
       return null;
     }
   }
 
-  /** Keeps a slice, when there is time. Its bytes are the store's from then on. */
+  /** Keeps a copy of a slice, when there is time; where too many wait, not this one. */
   keep(address: string, number: number, slice: KeptSlice): void {
     if (hashOf(address) === null || this.now() < this.restUntil) return;
     if (this.waitingBytes + slice.bytes.length > MOST_WAITING) return;
     this.waitingBytes += slice.bytes.length;
-    this.waiting.push({ stem: address, number, slice });
+    this.waiting.push({ stem: address, number, slice: { ...slice, bytes: slice.bytes.slice() } });
     this.writing ??= this.write().finally(() => (this.writing = null));
   }
   private async write() {
     await this.ready;
     for (let next; (next = this.waiting.shift());) {
       this.waitingBytes -= next.slice.bytes.length;
+      const begun = performance.now();
       if (!this.folder || this.now() < this.restUntil) continue;
       try {
         await this.put(hashOf(next.stem)!, next.number, next.slice);
@@ -192,8 +198,10 @@ export class NearStems {
         this.restUntil = this.now() + REST;
         this.limit = Math.min(this.limit, this.own);
       }
-      // What is played comes first.
-      await new Promise((done) => setTimeout(done, 2));
+      // What is played comes first: most of the time is its own.
+      const took = performance.now() - begun;
+      await new Promise((done) => setTimeout(done, took * SHARE_OF_TIME));
+      while (this.asking > 0) await new Promise((done) => setTimeout(done, 20));
     }
   }
   private async put(hash: string, number: number, slice: KeptSlice) {

@@ -1,8 +1,10 @@
-import { SLICE_FRAMES, StemsGone, type FetchSlices, type Slice } from './slices';
+import { SLICE_FRAMES, StemsGone, type FetchSlices, type KeptSlice, type Slice } from './slices';
 
 /** Questions under way at once, and slices in one: the browser keeps room for edits. */
 const AT_ONCE = 2;
 const IN_ONE = 256;
+/** Slices of a size whose room is held ready. */
+const MOST_SPARE = 256;
 /** Questions whose times are remembered. */
 const REMEMBERED = 6;
 /** Milliseconds after which a server that did not answer is asked again: the first time, and at the most. */
@@ -28,7 +30,9 @@ const keyOf = (stem: string, number: number) => `${stem} ${number}`;
 
 /** Slices of stems near the playhead: those that are there, those on their way, and those that are wanted, the nearest first. */
 export class SliceShelf {
-  private readonly slices = new Map<string, Float32Array[] | 'coming'>();
+  private readonly slices = new Map<string, KeptSlice | 'coming'>();
+  /** Room of slices that are no longer needed, by its size: what comes next is put there, and nothing is given back and asked for anew. */
+  private readonly spare = new Map<number, Uint8Array[]>();
   private readonly wanted = new Map<string, Wanted>();
   private readonly gone = new Map<string, number>();
   private underWay = new Set<Question>();
@@ -49,8 +53,8 @@ export class SliceShelf {
     private readonly now: () => number,
   ) {}
 
-  /** A slice, a list of frames a channel; null where it is not there. */
-  get(stem: string, number: number): readonly Float32Array[] | null {
+  /** A slice; null where it is not there. Its bytes are another's when it is no longer kept. */
+  get(stem: string, number: number): KeptSlice | null {
     const audio = this.slices.get(keyOf(stem, number));
     return audio && audio !== 'coming' ? audio : null;
   }
@@ -81,10 +85,26 @@ export class SliceShelf {
   }
   /** Forgets all but these, by `stem number`. */
   keep(needed: ReadonlySet<string>): void {
-    for (const key of this.slices.keys())
-      if (!needed.has(key) && this.slices.get(key) !== 'coming') this.slices.delete(key);
+    for (const [key, slice] of this.slices) {
+      if (needed.has(key) || slice === 'coming') continue;
+      this.slices.delete(key);
+      this.letGo(slice);
+    }
     for (const key of this.wanted.keys()) if (!needed.has(key)) this.wanted.delete(key);
   }
+  /** A slice's own copy of its bytes. */
+  private copy(slice: KeptSlice): KeptSlice {
+    const { length } = slice.bytes;
+    const bytes = this.spare.get(length)?.pop() ?? new Uint8Array(length);
+    bytes.set(slice.bytes);
+    return { ...slice, bytes };
+  }
+  private letGo({ bytes }: KeptSlice) {
+    const spare = this.spare.get(bytes.length);
+    if (!spare) this.spare.set(bytes.length, [bytes]);
+    else if (spare.length < MOST_SPARE) spare.push(bytes);
+  }
+
   /** Gives up what is on its way, and what was wanted: it goes on elsewhere. */
   elsewhere(): void {
     this.stopper.abort();
@@ -111,11 +131,11 @@ export class SliceShelf {
   private async question(asked: readonly Wanted[], signal: AbortSignal) {
     const question = { begun: this.now(), slices: asked.length };
     this.underWay.add(question);
-    const take = (number: number, audio: Float32Array[]) => {
+    const take = (number: number, kept: KeptSlice) => {
       const { key, slice } = asked[number]!;
       if (signal.aborted || this.slices.get(key) !== 'coming') return;
       this.gone.delete(slice.stem);
-      this.slices.set(key, audio);
+      this.slices.set(key, this.copy(kept));
       this.came();
     };
     let failed: unknown = null;

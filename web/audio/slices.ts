@@ -17,10 +17,13 @@ export interface KeptSlice {
   readonly bytes: Uint8Array;
 }
 
-/** Fetches slices of stems, and gives each by its number as it comes: a list of frames a channel, as far as the stem reaches. */
+/**
+ * Fetches slices of stems, and gives each by its number as it comes, as far as the stem reaches. Its bytes, from a multiple of four
+ * on, are those of the stream again when `take` returns.
+ */
 export type FetchSlices = (
   slices: readonly Slice[],
-  take: (number: number, audio: Float32Array[]) => void,
+  take: (number: number, slice: KeptSlice) => void,
   signal: AbortSignal,
 ) => Promise<void>;
 

@@ -1,21 +1,14 @@
-import { planar } from '@engine/print';
-import { floatsOf } from '@core/formats/audio/samples';
 import { SliceStream } from '@core/formats/audio/slices';
 import type { NearStems } from './nearStems';
-import { SLICE_FRAMES, StemsGone, type FetchSlices, type KeptSlice, type Slice } from './slices';
+import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
 import { say } from './texts';
 
 /**
  * Parts of many stems from the server, in one question.
- * @param take gets each as it comes, by its number, as it is kept; its bytes are the stream's again when it returns
  * @throws StemsGone where some are not there; the others came
  * @throws Error where they do not all come
  */
-export async function fetchKept(
-  slices: readonly Slice[],
-  take: (number: number, slice: KeptSlice) => void,
-  signal: AbortSignal,
-): Promise<void> {
+export const fetchSlices: FetchSlices = async (slices, take, signal) => {
   const response = await fetch('/api/stems/slices', {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
@@ -29,47 +22,61 @@ export async function fetchKept(
     if (depth === null) missing.add(slices[number]!.stem);
     else take(number, { depth, channels, bytes });
   });
-  const reader = response.body.getReader();
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    stream.push(value);
-  }
+  await each(response.body, (piece) => stream.push(piece));
   stream.end();
   if (missing.size) throw new StemsGone(say('stemCouldNotFetchedServer', { status: 404 }), [...missing]);
+};
+/** Bytes that are read at once. */
+const PIECE = 1 << 18;
+/** Gives what comes, piece by piece, always in the same room where the browser can: megabytes a second would have to be collected. */
+async function each(body: ReadableStream<Uint8Array>, does: (piece: Uint8Array) => void): Promise<void> {
+  let reader: ReadableStreamBYOBReader;
+  try {
+    reader = body.getReader({ mode: 'byob' });
+  } catch {
+    const pieces = body.getReader();
+    for (let next; !(next = await pieces.read()).done;) does(next.value);
+    return;
+  }
+  let room = new ArrayBuffer(PIECE);
+  for (;;) {
+    const { done, value } = await reader.read(new Uint8Array(room));
+    if (value?.length) does(value);
+    if (done) return;
+    room = value.buffer;
+  }
 }
-const floatsIn = ({ bytes, depth, channels }: KeptSlice) => planar(floatsOf(bytes, depth), channels);
-
-/** Parts of many stems from the server, in one question, as floats. */
-export const fetchSlices: FetchSlices = (slices, take, signal) =>
-  fetchKept(slices, (number, slice) => take(number, floatsIn(slice)), signal);
 
 /** Milliseconds for which a slice that is near may keep others waiting. */
 const PATIENCE = 400;
 
 /** Parts of many stems: what is near from there, the others from the server, from where they come near. */
 export const nearFirst =
-  (near: Pick<NearStems, 'read' | 'keep'>, fetchFar = fetchKept): FetchSlices =>
+  (near: NearStems, fetchFar = fetchSlices): FetchSlices =>
   async (slices, take, signal) => {
-    const numberOf = ({ start }: Slice) => start / SLICE_FRAMES;
-    const far: number[] = [];
-    const late = new Promise<null>((done) => setTimeout(() => done(null), PATIENCE));
-    await Promise.all(
-      slices.map(async (slice, n) => {
-        const kept = await Promise.race([near.read(slice.stem, numberOf(slice)), late]);
-        if (kept) take(n, floatsIn(kept));
-        else far.push(n);
-      }),
-    );
-    if (far.length === 0 || signal.aborted) return;
-    far.sort((a, b) => a - b);
-    await fetchFar(
-      far.map((n) => slices[n]!),
-      (k, kept) => {
-        const n = far[k]!;
-        take(n, floatsIn(kept));
-        near.keep(slices[n]!.stem, numberOf(slices[n]!), { ...kept, bytes: kept.bytes.slice() });
-      },
-      signal,
-    );
+    near.asking++;
+    try {
+      const far: number[] = [];
+      const late = new Promise<null>((done) => setTimeout(() => done(null), PATIENCE));
+      await Promise.all(
+        slices.map(async (slice, n) => {
+          const kept = await Promise.race([near.read(slice.stem, slice.start / SLICE_FRAMES), late]);
+          if (kept) take(n, kept);
+          else far.push(n);
+        }),
+      );
+      if (far.length === 0 || signal.aborted) return;
+      far.sort((a, b) => a - b);
+      await fetchFar(
+        far.map((n) => slices[n]!),
+        (k, kept) => {
+          const { stem, start } = slices[far[k]!]!;
+          take(far[k]!, kept);
+          near.keep(stem, start / SLICE_FRAMES, kept);
+        },
+        signal,
+      );
+    } finally {
+      near.asking--;
+    }
   };

@@ -72,6 +72,36 @@ export function floatsOf(kept: Uint8Array, depth: Depth): Float32Array<ArrayBuff
   return out;
 }
 
+/**
+ * One channel of kept samples, interleaved, as floats.
+ * @param kept from a multiple of a sample's size on
+ * @param from frame
+ * @returns how many frames were there; what is behind them is left as it was
+ */
+export function channelInto(
+  {
+    bytes,
+    depth,
+    channels,
+  }: { readonly bytes: Uint8Array; readonly depth: Depth; readonly channels: number },
+  channel: number,
+  from: number,
+  into: Float32Array,
+): number {
+  const count = Math.max(0, Math.min(into.length, Math.floor(bytes.length / BYTES[depth] / channels) - from));
+  let at = from * channels + channel;
+  if (depth === 's24') {
+    at *= 3;
+    for (let i = 0; i < count; i++, at += 3 * channels)
+      into[i] = ((bytes[at]! << 8) | (bytes[at + 1]! << 16) | (bytes[at + 2]! << 24)) / 2147483648;
+    return count;
+  }
+  const numbers = numbersOf(bytes, depth);
+  const full = FULL[depth];
+  for (let i = 0; i < count; i++, at += channels) into[i] = numbers[at]! / full;
+  return count;
+}
+
 /** Kept samples as numbers, where they are whole ones of a size that numbers have. */
 const numbersOf = (kept: Uint8Array, depth: Exclude<Depth, 's24'>) => {
   const count = Math.floor(kept.length / BYTES[depth]);

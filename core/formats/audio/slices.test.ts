@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { SLICE_HEAD_BYTES, sliceHead, slicePad, SliceStream, type SliceHead } from './slices';
-import { DEPTHS, depthBytes } from './samples';
+import { channelInto, DEPTHS, depthBytes, floatsOf } from './samples';
 
 const slice = fc
   .record({
@@ -61,4 +61,18 @@ it('says when an answer was cut off', () => {
   stream.push(sliceHead(0, 's16', 1, 10));
   stream.push(new Uint8Array(SLICE_HEAD_BYTES));
   expect(() => stream.end()).toThrow(/cut off/);
+});
+it('one channel of a slice is what all of it is, from any frame on, into more room than there is or less', () => {
+  fc.assert(
+    fc.property(slice, fc.nat(45), fc.nat(45), ({ depth, channels, samples }, from, room) => {
+      const all = floatsOf(Uint8Array.from(samples), depth);
+      for (let c = 0; c < channels; c++) {
+        const into = new Float32Array(room).fill(7);
+        const there = channelInto({ bytes: Uint8Array.from(samples), depth, channels }, c, from, into);
+        const wanted = all.filter((_, i) => i % channels === c).slice(from, from + room);
+        expect(there).toBe(wanted.length);
+        expect(into).toEqual(Float32Array.from({ length: room }, (_, i) => (i < there ? wanted[i]! : 7)));
+      }
+    }),
+  );
 });
