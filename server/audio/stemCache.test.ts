@@ -12,9 +12,10 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Sequelize } from 'sequelize';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { floatsOf } from '../../core/formats/audio/samples';
-import { SliceStream } from '../../core/formats/audio/slices';
+import { isLack, SliceStream } from '../../core/formats/audio/slices';
 import { stemHead } from '../../core/formats/audio/stemName';
 import { wavHeader } from '../../core/formats/audio/wav';
 import { StemChunkRow, StemRow } from '../database/models';
@@ -263,7 +264,7 @@ describe('the server', () => {
       body: JSON.stringify({ slices: stems.map((stem) => ({ stem, start, frames })) }),
     });
     const stream = new SliceStream(({ depth }, samples) =>
-      got.push(depth === null ? null : Float32Array.from(floatsOf(samples, depth))),
+      got.push(isLack(depth) ? null : Float32Array.from(floatsOf(samples, depth))),
     );
     stream.push(new Uint8Array(await answer.arrayBuffer()));
     stream.end();
@@ -335,6 +336,48 @@ describe('the server', () => {
     await harm;
     // It was of use in between.
     expect(ofDisk).toBeGreaterThan(10);
+  });
+
+  it('plays on from the disk while the database is away, and says what it cannot give now', async () => {
+    const cache = begin();
+    const samples = [randomBytes(80_000), randomBytes(80_000), randomBytes(80_000)];
+    const [here, far, unknown] = await Promise.all(samples.map(bring));
+    await slices([here!, far!], 0, 10);
+    await vi.waitFor(() => expect(cache.state.near).toHaveLength(2));
+    cache.drop(far!.slice(7));
+    const admin = new Sequelize(process.env.ZONULA_TEST_DATABASE!, { dialect: 'postgres', logging: false });
+    const name = new URL(server.url).pathname.slice(1);
+    const heads = async () => {
+      const got: (string | number)[] = [];
+      const answer = await fetch(`${server.base}/api/stems/slices`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          slices: [here, far, unknown].map((stem) => ({ stem, start: 100, frames: 30_000 })),
+        }),
+      });
+      const stream = new SliceStream(({ depth, number }, bytes) =>
+        got.push(
+          isLack(depth) ? depth : samples[number]!.subarray(200, 60_200).equals(bytes) ? 'right' : 'wrong',
+        ),
+      );
+      stream.push(new Uint8Array(await answer.arrayBuffer()));
+      stream.end();
+      return got;
+    };
+    try {
+      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS false`);
+      await admin.query(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '${name}'`);
+      for (let turn = 0; turn < 3; turn++) expect(await heads()).toEqual(['right', 'away', 'away']);
+      const { status, body } = await server.ask('GET', `/stems/${far}/pcm?start=0&frames=10`);
+      expect([status, body.error.code]).toEqual([503, 'database']);
+    } finally {
+      await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS true`);
+      await admin.close();
+    }
+    await vi.waitFor(async () => expect(await heads()).toEqual(['right', 'right', 'right']), {
+      timeout: 20_000,
+    });
   });
 
   it('throws away what is swept', async () => {

@@ -297,23 +297,27 @@ export function keepNear(
 /**
  * Bytes of ranges of many stems as they are kept, as far as each reaches, from the disk where they are near, else from the
  * database in one question.
- * @returns null for each whose stem is not there any more
+ * @param away told why the database does not answer; what is near is given all the same
+ * @returns null for each whose stem is not there any more, undefined for each that the database does not give now
  */
 export async function nearBytes(
   sequelize: Sequelize,
   ranges: readonly StemRange[],
-): Promise<readonly (Buffer | null)[]> {
+  away: (error: unknown) => void,
+): Promise<readonly (Buffer | null | undefined)[]> {
   const cache = nearOf(sequelize);
-  if (!cache) return manyBytes(sequelize, ranges);
   const found = await Promise.all(
-    ranges.map((range) => {
+    ranges.map(async (range) => {
       const { from, to } = bytesOf(range);
-      return cache.read(range.row, from, to);
+      return cache ? cache.read(range.row, from, to) : null;
     }),
   );
   const far = ranges.filter((_, n) => !found[n]);
   if (far.length === 0) return found;
-  const fetched = await manyBytes(sequelize, far);
+  const fetched = await manyBytes(sequelize, far).catch((error: unknown) => {
+    away(error);
+    return far.map(() => undefined);
+  });
   let next = 0;
-  return found.map((bytes) => bytes ?? fetched[next++]!);
+  return found.map((bytes) => bytes ?? fetched[next++]);
 }

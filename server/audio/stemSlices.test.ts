@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
 import { floatsOf } from '../../core/formats/audio/samples';
-import { SliceStream } from '../../core/formats/audio/slices';
+import { isLack, SliceStream } from '../../core/formats/audio/slices';
 import { StemRow } from '../database/models';
 import { startServer, type TestServer } from '../testing/testServer';
 import { toneFile } from '../testing/wav';
@@ -32,7 +32,7 @@ async function slices(asked: readonly Asked[]): Promise<(number[] | null)[]> {
   const got: (number[] | null)[] = [];
   const stream = new SliceStream(({ number, depth }, samples) => {
     expect(number).toBe(got.length);
-    got.push(depth === null ? null : [...floatsOf(samples, depth)]);
+    got.push(isLack(depth) ? null : [...floatsOf(samples, depth)]);
   });
   stream.push(new Uint8Array(await answer.arrayBuffer()));
   stream.end();

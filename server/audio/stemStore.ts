@@ -299,7 +299,9 @@ async function stemPcm(
   start: Samples,
   frames: Samples,
 ): Promise<Buffer | null> {
-  const [bytes] = await nearBytes(sequelize, [{ row, start, frames }]);
+  const [bytes] = await nearBytes(sequelize, [{ row, start, frames }], (error) => {
+    throw error;
+  });
   if (!bytes || row.depth === 'f32') return bytes ?? null;
   const floats = floatBytes(floatsOf(bytes, row.depth));
   return Buffer.from(floats.buffer, floats.byteOffset, floats.byteLength);

@@ -18,12 +18,15 @@ export const fetchSlices: FetchSlices = async (slices, take, signal) => {
   if (!response.ok || !response.body)
     throw new Error(say('stemCouldNotFetchedServer', { status: response.status }));
   const missing = new Set<string>();
+  let away = false;
   const stream = new SliceStream(({ number, depth, channels }, bytes) => {
-    if (depth === null) missing.add(slices[number]!.stem);
+    if (depth === 'gone') missing.add(slices[number]!.stem);
+    else if (depth === 'away') away = true;
     else take(number, { depth, channels, bytes });
   });
   await each(response.body, (piece) => stream.push(piece));
   stream.end();
+  if (away) throw new Error(say('stemCouldNotFetchedServer', { status: 503 }));
   if (missing.size) throw new StemsGone(say('stemCouldNotFetchedServer', { status: 404 }), [...missing]);
 };
 /** Bytes that are read at once. */

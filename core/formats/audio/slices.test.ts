@@ -33,7 +33,7 @@ it('slices come back as they went, in whatever pieces they arrive, the missing o
             samples,
             new Uint8Array(slicePad(samples.length)),
           ]),
-          sliceHead(slices.length, null, 1, 0),
+          sliceHead(slices.length, 'gone', 1, 0),
         ]);
         expect(bytes.length % 4).toBe(0);
         const got: [SliceHead, number[]][] = [];
@@ -50,7 +50,7 @@ it('slices come back as they went, in whatever pieces they arrive, the missing o
             [...samples],
           ]),
         );
-        expect(got.at(-1)![0]).toMatchObject({ number: slices.length, depth: null, bytes: 0 });
+        expect(got.at(-1)![0]).toMatchObject({ number: slices.length, depth: 'gone', bytes: 0 });
       },
     ),
     { numRuns: 60 },

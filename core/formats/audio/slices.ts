@@ -5,37 +5,39 @@ import type { Samples } from '../../base/units';
 /**
  * Slices of many stems in one stream of bytes: before each a head of sixteen, little-endian: its number in what was asked for,
  * its frames (32 bits each), its depth and channels (8 bits each; the depth by its number in DEPTHS, 255 where the stem is not
- * there), two bytes that are 0, and how many bytes of samples follow. Those are interleaved, as they are kept, and filled up with
+ * there, 254 where it cannot be read now), two bytes that are 0, and how many bytes of samples follow. Those are interleaved, as they are kept, and filled up with
  * zeros to a multiple of four.
  */
+export type Lack = 'gone' | 'away';
 export interface SliceHead {
   readonly number: number;
   readonly frames: Samples;
-  /** Null where the stem is not there. */
-  readonly depth: Depth | null;
+  /** Or why there are no samples: the stem is not there, or cannot be read now. */
+  readonly depth: Depth | Lack;
   readonly channels: Channels;
   readonly bytes: number;
 }
 export const SLICE_HEAD_BYTES = 16;
-const MISSING = 255;
+const LACKS: Record<number, Lack> = { 255: 'gone', 254: 'away' };
+export const isLack = (depth: Depth | Lack): depth is Lack => depth === 'gone' || depth === 'away';
 /** Bytes that fill up a slice's samples. */
 export const slicePad = (bytes: number) => -bytes & 3;
 
-export function sliceHead(number: number, depth: Depth | null, channels: Channels, frames: Samples) {
+export function sliceHead(number: number, depth: Depth | Lack, channels: Channels, frames: Samples) {
   const head = new Uint8Array(SLICE_HEAD_BYTES);
   const view = new DataView(head.buffer);
   view.setUint32(0, number, true);
   view.setUint32(4, frames, true);
-  view.setUint8(8, depth === null ? MISSING : DEPTHS.indexOf(depth));
+  view.setUint8(8, isLack(depth) ? (depth === 'gone' ? 255 : 254) : DEPTHS.indexOf(depth));
   view.setUint8(9, channels);
-  view.setUint32(12, depth === null ? 0 : frames * channels * depthBytes(depth), true);
+  view.setUint32(12, isLack(depth) ? 0 : frames * channels * depthBytes(depth), true);
   return head;
 }
 function readHead(view: DataView, at: number): SliceHead {
   return {
     number: view.getUint32(at, true),
     frames: view.getUint32(at + 4, true),
-    depth: DEPTHS[view.getUint8(at + 8)] ?? null,
+    depth: DEPTHS[view.getUint8(at + 8)] ?? LACKS[view.getUint8(at + 8)] ?? 'gone',
     channels: view.getUint8(at + 9) as Channels,
     bytes: view.getUint32(at + 12, true),
   };

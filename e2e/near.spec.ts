@@ -1,0 +1,191 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { Client } from 'pg';
+import { newStrip } from '../core/session/defaults';
+import type { Session } from '../core/session/types';
+import { toneFile } from '../server/testing/wav';
+import { app, running } from './app';
+
+/** Gives the page an analyser of what it plays. */
+const LISTEN = `{
+  const connect = AudioNode.prototype.connect;
+  AudioNode.prototype.connect = function (to, ...more) {
+    if (to instanceof AudioDestinationNode && !globalThis.heard) {
+      const heard = (globalThis.heard = new AnalyserNode(this.context, { fftSize: 8192, smoothingTimeConstant: 0 }));
+      connect.call(this, heard);
+    }
+    return connect.call(this, to, ...more);
+  };
+}`;
+const TONES = [400, 700, 1100];
+const SECONDS = 40;
+
+/** A session of three tones. */
+async function tones(page: Page, name: string): Promise<string> {
+  const { base } = app();
+  const commands: object[] = [];
+  for (const hertz of TONES) {
+    const body = Buffer.from(toneFile(SECONDS * 48000, 1, 48000, hertz));
+    const made = await fetch(`${base}/api/stems?name=${hertz}.wav&rate=48000`, { method: 'POST', body });
+    const { stem } = (await made.json()) as { stem: string };
+    const strip = newStrip({
+      ...{ id: `t${hertz}`, kind: 'source', name: `Tone ${hertz}`, stem, channels: 1, faderDb: -20 },
+      out: { to: 'main', on: true },
+    });
+    commands.push({ type: 'strip.add', strip, at: 0 });
+  }
+  const { id } = (await (await page.request.post(`${base}/api/sessions`, { data: { name } })).json()) as {
+    id: string;
+  };
+  await page.request.post(`${base}/api/sessions/${id}/commits`, {
+    data: { revision: 0, changeId: randomUUID(), label: 'tones', commands },
+  });
+  return id;
+}
+const open = async (page: Page, id: string) => {
+  await page.goto(`${app().base}/session/${id}`);
+  await expect(page.getByRole('grid')).toBeVisible();
+};
+const clock = async (page: Page) =>
+  Number(await page.getByRole('slider', { name: 'Position' }).getAttribute('aria-valuenow'));
+const playTo = async (page: Page, seconds: number) => {
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect.poll(() => clock(page), { intervals: [50] }).toBeGreaterThan(seconds);
+};
+/** Decibels of each tone, and of the loudest between them, in what is heard now. */
+const heard = (page: Page) =>
+  page.evaluate((all) => {
+    const { heard } = globalThis as unknown as { heard: AnalyserNode };
+    const bins = new Float32Array(heard.frequencyBinCount);
+    heard.getFloatFrequencyData(bins);
+    const each = heard.context.sampleRate / heard.fftSize;
+    const at = (f: number) => Math.max(...[-1, 0, 1].map((d) => bins[Math.round(f / each) + d]!));
+    const between = [...bins.keys()].filter(
+      (k) => k * each > 100 && k * each < 20_000 && all.every((f) => Math.abs(k * each - f) > 60),
+    );
+    return { tones: all.map(at), rest: Math.max(...between.map((k) => bins[k]!)) };
+  }, TONES);
+async function expectTones(page: Page) {
+  const { tones: levels, rest } = await heard(page);
+  for (const level of levels) expect(level).toBeGreaterThan(-60);
+  expect(rest).toBeLessThan(Math.max(...levels) - 50);
+}
+/** Files of stems in the browser's own storage, and their bytes. */
+const stored = (page: Page) =>
+  page.evaluate(async () => {
+    const root = await navigator.storage.getDirectory();
+    const folder = await root.getDirectoryHandle('zonula-stems', { create: true });
+    const sizes: number[] = [];
+    for await (const [name, entry] of folder as unknown as AsyncIterable<[string, FileSystemFileHandle]>)
+      if (name !== 'used.json') sizes.push((await entry.getFile()).size);
+    return sizes;
+  });
+const countSlices = (page: Page) => {
+  const count = { asked: 0 };
+  page.on('request', (r) => {
+    if (r.url().endsWith('/api/stems/slices'))
+      count.asked += (r.postDataJSON() as { slices: object[] }).slices.length;
+  });
+  return count;
+};
+
+test.beforeEach(({ page }) => page.addInitScript(LISTEN));
+
+test('what was played before is played from the browser’s own storage, without the server; damaged, it is fetched anew', async ({
+  page,
+}) => {
+  const id = await tones(page, 'Near');
+  await open(page, id);
+  await playTo(page, 4);
+  await expectTones(page);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect.poll(async () => (await stored(page)).filter((size) => size > 10 * 32_000).length).toBe(3);
+
+  // The server gives no slices any more: four seconds are there.
+  await page.route('**/api/stems/slices', (route) => route.abort());
+  await page.reload();
+  await expect(page.getByRole('grid')).toBeVisible();
+  await playTo(page, 2);
+  await expectTones(page);
+  // What follows was never played: it is told which fall behind, and the clock goes on.
+  await expect(
+    page.getByText(/Behind: Tone .*The server does not answer; what is near plays on/).first(),
+  ).toBeVisible();
+  const before = await clock(page);
+  await expect.poll(() => clock(page)).toBeGreaterThan(before + 1);
+  // The server is back, and so are they.
+  await page.unroute('**/api/stems/slices');
+  await expect
+    .poll(async () => Math.min(...(await heard(page)).tones), { intervals: [200] })
+    .toBeGreaterThan(-60);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+
+  // A byte in each thousand is another, put there when no window has the files: what is heard is right, and comes from the server.
+  await page.goto(app().base);
+  await page.evaluate(async () => {
+    const root = await navigator.storage.getDirectory();
+    const folder = await root.getDirectoryHandle('zonula-stems');
+    for await (const [name, entry] of folder as unknown as AsyncIterable<[string, FileSystemFileHandle]>) {
+      if (name === 'used.json') continue;
+      const bytes = new Uint8Array(await (await entry.getFile()).arrayBuffer());
+      for (let at = 40; at < bytes.length; at += 1000) bytes[at]! ^= 0x55;
+      const writing = await entry.createWritable();
+      await writing.write(bytes);
+      await writing.close();
+    }
+  });
+  const count = countSlices(page);
+  await open(page, id);
+  await playTo(page, 2);
+  await expectTones(page);
+  expect(count.asked).toBeGreaterThan(3 * 5);
+});
+
+test('the database is away for twenty seconds while it plays: what the server has near plays on', async ({
+  page,
+}) => {
+  const id = await tones(page, 'Away');
+  const near = join(app().data, 'near');
+  const { strips } = (
+    (await (await page.request.get(`${app().base}/api/sessions/${id}`)).json()) as { document: Session }
+  ).document;
+  const stems = strips.flatMap((s) => (s.stem === null ? [] : [s.stem.slice('sha256:'.length)]));
+  expect(stems).toHaveLength(3);
+  await open(page, id);
+  await playTo(page, 1);
+  await expect.poll(() => stems.filter((hash) => existsSync(join(near, hash))).length).toBe(3);
+  const client = new Client(running(app().data)!.url.replace(/\/zonula$/, '/postgres'));
+  await client.connect();
+  const away = Date.now();
+  try {
+    await client.query(`ALTER DATABASE zonula WITH ALLOW_CONNECTIONS false`);
+    await client.query(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = 'zonula'`);
+    const begun = await clock(page);
+    for (let second = 4; second <= 20; second += 4) {
+      await expect.poll(() => clock(page), { intervals: [50] }).toBeGreaterThan(begun + second);
+      await expectTones(page);
+    }
+    expect(Date.now() - away).toBeGreaterThan(19_000);
+  } finally {
+    await client.query(`ALTER DATABASE zonula WITH ALLOW_CONNECTIONS true`);
+    await client.end();
+  }
+  await expect(page.getByText(/Behind:/)).toHaveCount(0);
+});
+
+test('where the browser gives no storage, or hardly any, it plays as before', async ({ page }) => {
+  const id = await tones(page, 'No storage');
+  // Also in workers, which have the same prototype but of their own: the page's is all that a script here reaches.
+  const cdp = await page.context().newCDPSession(page);
+  await cdp.send('Storage.overrideQuotaForOrigin', { origin: app().base, quotaSize: 300_000 });
+  const count = countSlices(page);
+  await open(page, id);
+  await playTo(page, 3);
+  await expectTones(page);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  const sizes = await stored(page);
+  expect(sizes.reduce((n, size) => n + size, 0)).toBeLessThanOrEqual(300_000);
+  expect(count.asked).toBeGreaterThan(3 * 8);
+});
