@@ -6,7 +6,7 @@ import { Client } from 'pg';
 import { newStrip } from '../core/session/defaults';
 import type { Session } from '../core/session/types';
 import { toneFile } from '../server/testing/wav';
-import { app, running } from './app';
+import { app, gone, running, start } from './app';
 
 /** Gives the page an analyser of what it plays. */
 const LISTEN = `{
@@ -173,6 +173,72 @@ test('the database is away for twenty seconds while it plays: what the server ha
     await client.end();
   }
   await expect(page.getByText(/Behind:/)).toHaveCount(0);
+});
+
+test('the server is killed with -9 while stems come in and others are played: nothing is left behind, and it plays on', async ({
+  page,
+}) => {
+  const id = await tones(page, 'Killed');
+  await open(page, id);
+  await playTo(page, 2);
+  await expectTones(page);
+  const { base, data, port } = app();
+  const counts = async () => {
+    const client = new Client(running(data)!.url);
+    await client.connect();
+    try {
+      const { rows } = await client.query<{ stems: number; parts: number; alone: number }>(
+        `SELECT (SELECT count(*) FROM stems)::int AS stems, (SELECT count(*) FROM stem_chunks)::int AS parts,
+           (SELECT count(*) FROM stem_chunks c WHERE NOT EXISTS (SELECT 1 FROM stems s WHERE s.id = c.stem_id))::int AS alone`,
+      );
+      return rows[0]!;
+    } finally {
+      await client.end();
+    }
+  };
+  const before = await counts();
+  // Twelve minutes of stereo: it is being copied when the server ends.
+  const large = Buffer.from(toneFile(12 * 60 * 48000, 2, 48000, 333));
+  const bring = () => fetch(`${base}/api/stems?name=large.wav&rate=48000`, { method: 'POST', body: large });
+  const sending = bring().then(
+    () => 'came in',
+    () => 'cut off',
+  );
+  const copies = new Client(running(data)!.url);
+  await copies.connect();
+  await expect
+    .poll(
+      async () =>
+        (
+          await copies.query(
+            `SELECT 1 FROM pg_stat_progress_copy p JOIN pg_stat_activity a USING (pid)
+             WHERE a.datname = current_database() AND p.bytes_processed > 4000000`,
+          )
+        ).rowCount,
+      { intervals: [5] },
+    )
+    .toBe(1);
+  await copies.end();
+  const now = running(data)!;
+  process.kill(now.server, 'SIGKILL');
+  process.kill(now.pid, 'SIGKILL');
+  expect(await sending).toBe('cut off');
+  await Promise.all([gone(now.pid), gone(now.server)]);
+  await start(data, port);
+  expect(await counts()).toEqual({ ...before, alone: 0 });
+  expect((await bring()).status).toBe(201);
+  expect((await counts()).stems).toBe(before.stems + 1);
+  // The page plays on, or goes back to where it is asked to: nobody loads it anew.
+  await page
+    .getByRole('button', { name: /^(Stop|Play)$/ })
+    .first()
+    .click();
+  const place = (await page.getByRole('slider', { name: 'Position' }).boundingBox())!;
+  await page.mouse.click(place.x + place.width / 2, place.y + place.height / 2);
+  if (await page.getByRole('button', { name: 'Play', exact: true }).isVisible())
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect.poll(() => clock(page), { intervals: [50] }).toBeGreaterThan(SECONDS / 2 + 2);
+  await expectTones(page);
 });
 
 test('where the browser gives no storage, or hardly any, it plays as before', async ({ page }) => {
