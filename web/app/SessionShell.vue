@@ -6,11 +6,11 @@ import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import DialogHost from '@/commands/DialogHost.vue';
 import { features, fetchAll, setFeatures, views } from '@/commands/feature';
+import { useInspector } from '@/commands/inspector';
 import { isTyping, keyName } from '@/commands/keys';
 import Palette from '@/commands/Palette.vue';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
-import { useSettings } from '@/session/settings';
 import ImportPanel from '@/session/stems/ImportPanel.vue';
 import { useStemImport } from '@/session/stems/stemImport';
 import PopMenu from '@/ui/PopMenu.vue';
@@ -31,7 +31,7 @@ const later = setTimeout(() => void fetchAll(), LATER_MS);
 const drawn = ref(false);
 const session = useSession();
 const transport = useTransport();
-const settings = useSettings();
+const inspector = useInspector();
 const pick = usePick();
 const commands = useCommands();
 const stems = useStemImport();
@@ -93,7 +93,7 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => {
             <component :is="bar" v-for="(bar, i) in bars" :key="i" />
           </template>
         </div>
-        <template v-if="settings.inspector && has('inspector')">
+        <template v-if="inspector.open && has('inspector')">
           <Inspector v-if="drawn" />
           <div v-else class="room flex-0-0 border-s" />
         </template>

@@ -18,12 +18,14 @@ import { keyShown } from '@/commands/keys';
 import AsideEdits from '@/session/AsideEdits.vue';
 import { useMarks } from '@/session/marks';
 import { useSession } from '@/session/session';
+import { useInspector } from '@/commands/inspector';
 import { useSettings } from '@/session/settings';
 import KeyHint from '@/ui/KeyHint.vue';
 import { say } from './texts';
 
 const session = useSession();
 const settings = useSettings();
+const inspector = useInspector();
 const commands = useCommands();
 const marks = useMarks();
 const route = useRoute();
@@ -133,10 +135,10 @@ const saved = computed(() => {
     <v-btn
       v-if="inspected"
       :icon="mdiDockRight"
-      :aria-pressed="settings.inspector"
+      :aria-pressed="inspector.open"
       :aria-label="say('inspector')"
       :title="say('inspector')"
-      @click="settings.inspector = !settings.inspector"
+      @click="inspector.toggle"
     />
   </header>
 </template>

@@ -1,4 +1,5 @@
 import { useTransport } from '@/audio/transport';
+import { useInspector } from '@/commands/inspector';
 import { keyScope } from '@/commands/keyScopes';
 import type { Action, Feature } from '@/commands/feature';
 import { useSession } from '@/session/session';
@@ -8,6 +9,7 @@ import { say } from './texts';
 function pageActions(): readonly Action[] {
   const session = useSession();
   const settings = useSettings();
+  const inspector = useInspector();
   const transport = useTransport();
   return [
     { id: 'play', title: say('playOrStop'), keys: 'Space', group: 'Transport', run: transport.toggle },
@@ -60,7 +62,14 @@ function pageActions(): readonly Action[] {
       title: say('openCloseInspector'),
       keys: 'I',
       group: 'View',
-      run: () => (settings.inspector = !settings.inspector),
+      run: inspector.toggle,
+    },
+    {
+      id: 'inspectorRests',
+      title: say('inspectorWhilePicked'),
+      keys: 'Alt+I',
+      group: 'View',
+      run: inspector.toggleRest,
     },
     { id: 'theme', title: say('nightOrDay'), keys: '', group: 'View', run: settings.otherTheme },
   ];

@@ -21,9 +21,9 @@ const layerOf = (kind: FlowNode['kind']): Record<string, string> => {
   return kind === 'output' ? { 'elk.layered.layering.layerConstraint': 'LAST' } : {};
 };
 
-/** Places the nodes from left to right by stage, in a worker, so that the page goes on. */
-export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, PlacedNode>> {
-  const root: ElkNode = {
+/** What the layout is asked to place, from left to right by stage. */
+export function laidOut(graph: FlowGraph): ElkNode {
+  return {
     id: 'session',
     layoutOptions: {
       'elk.algorithm': 'layered',
@@ -33,6 +33,8 @@ export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Plac
       'elk.layered.considerModelOrder.strategy': 'NODES_AND_EDGES',
       'elk.layered.nodePlacement.strategy': 'NETWORK_SIMPLEX',
       'elk.layered.thoroughness': '4',
+      // What nothing is joined to stands at its stage too: an output that nothing feeds at the right.
+      'elk.separateConnectedComponents': 'false',
     },
     children: graph.nodes.map((n) => ({
       id: n.id,
@@ -45,6 +47,10 @@ export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, Plac
       .filter((e) => e.kind !== 'key')
       .map((e) => ({ id: e.id, sources: [e.from], targets: [e.to] })),
   };
-  const placed = await engine().layout(root);
+}
+
+/** Places the nodes in a worker, so that the page goes on. */
+export async function layOut(graph: FlowGraph): Promise<ReadonlyMap<string, PlacedNode>> {
+  const placed = await engine().layout(laidOut(graph));
   return new Map((placed.children ?? []).map((c) => [c.id, { x: c.x ?? 0, y: c.y ?? 0 }]));
 }

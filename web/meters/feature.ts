@@ -67,7 +67,7 @@ function meterActions(): readonly Action[] {
       group: 'Answers',
       run() {
         if (!pick.picked.length && pick.focus) pick.only(pick.focus.strip);
-        inspector.show(inspector.tab === 'meters' && settings.inspector ? 'strip' : 'meters');
+        inspector.show(inspector.tab === 'meters' && inspector.open ? 'strip' : 'meters');
         const here = views().find((v) => v.name === router.currentRoute.value.name);
         if (!here?.around?.includes('inspector')) void router.push({ name: 'sheet' });
       },

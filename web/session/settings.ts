@@ -45,6 +45,8 @@ export const useSettings = defineStore('settings', () => {
     /** Widths of single columns, by session and strip. */
     widths: useStorage<Record<string, ColumnWidth>>('zonula.widths', {}),
     inspector: useStorage('zonula.inspector', true),
+    /** Whether the inspector gives its width back while nothing is picked. */
+    inspectorRests: useStorage('zonula.inspectorRests', false),
     placement: useStorage<Placement>('zonula.placement', 'after'),
     /** How the columns of sources are grouped; `session` is their own order. */
     grouping: useStorage<Grouping>('zonula.grouping', 'session'),
