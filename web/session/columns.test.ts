@@ -43,6 +43,45 @@ describe('columns of the Sheet', () => {
       expect(list.find(([label]) => label === name)![2]).toBe(fed.filter((s) => s.out.to === to).length);
     }
   });
+  it('by family and then by submix stand in bands within bands, each once', () => {
+    const { sources } = columnsOf(demo, 'nested', none);
+    const outer = bandsOf(sources);
+    const inner = bandsOf(sources, 1);
+    expect(outer.map((b) => b.label)).toEqual(
+      bandsOf(columnsOf(demo, 'family', none).sources).map((b) => b.label),
+    );
+    expect(new Set(inner.map((b) => b.fold)).size).toBe(inner.length);
+    expect(inner.length).toBeGreaterThan(outer.length);
+    // Each inner band lies wholly within one outer, and together they are all of it.
+    for (const o of outer) {
+      const within = inner.filter((b) => b.from >= o.from && b.from + b.count <= o.from + o.count);
+      expect(within.flatMap((b) => b.strips)).toEqual(o.strips);
+      for (const b of within)
+        for (const id of b.strips) {
+          const s = demo.strips.find((x) => x.id === id)!;
+          expect([s.family, demo.strips.find((x) => x.id === s.out.to)?.name]).toEqual([o.label, b.label]);
+        }
+    }
+  });
+  it('of bands within bands are folded one by one, or whole', () => {
+    const all = columnsOf(demo, 'nested', none).sources;
+    const outer = bandsOf(all).find(
+      (b) => bandsOf(all, 1).filter((x) => x.fold.startsWith(`${b.label} ›`)).length > 1,
+    )!;
+    const [first] = bandsOf(all, 1).filter((x) => x.fold.startsWith(`${outer.label} ›`));
+    const one = columnsOf(demo, 'nested', new Set([first!.fold])).sources;
+    expect(one).toHaveLength(all.length - first!.count + 1);
+    expect(stripsIn(one.find((c) => c.fold)!).map((s) => s.id)).toEqual(first!.strips);
+    expect(bandsOf(one).find((b) => b.label === outer.label)).toMatchObject({
+      folded: false,
+      strips: outer.strips,
+    });
+    expect(bandsOf(one, 1).find((b) => b.fold === first!.fold)).toMatchObject({ folded: true, count: 1 });
+    const whole = columnsOf(demo, 'nested', new Set([outer.label, first!.fold])).sources;
+    expect(whole).toHaveLength(all.length - outer.count + 1);
+    expect(bandsOf(whole).find((b) => b.label === outer.label)).toMatchObject({ folded: true, count: 1 });
+    expect(bandsOf(whole, 1).some((b) => b.fold === first!.fold)).toBe(false);
+  });
   it('of a folded band are one, which holds its strips', () => {
     const { sources } = columnsOf(demo, 'session', new Set(['Percussion']));
     expect(sources[0]).toMatchObject({ strip: null, band: 'Percussion' });

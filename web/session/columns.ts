@@ -3,10 +3,16 @@ import type { Session, Strip } from '@core/session/types';
 import type { Grouping } from './settings';
 import { say } from './texts';
 
+/** The band in which a column stands, and the one within it, where bands nest. */
+interface Banded {
+  readonly id: string;
+  readonly band: string;
+  readonly inner: string | null;
+}
 /** A column of the Sheet: a strip, or a band of strips that is folded. */
 export type Column =
-  | { readonly id: string; readonly strip: Strip; readonly fold: null; readonly band: string }
-  | { readonly id: string; readonly strip: null; readonly fold: readonly Strip[]; readonly band: string };
+  | (Banded & { readonly strip: Strip; readonly fold: null })
+  | (Banded & { readonly strip: null; readonly fold: readonly Strip[] });
 
 /** A band over neighbouring columns. */
 export interface Band {
@@ -17,7 +23,13 @@ export interface Band {
   readonly count: number;
   readonly folded: boolean;
   readonly strips: readonly string[];
+  /** What it is called where it is folded. */
+  readonly fold: string;
+  /** 1 within another. */
+  readonly level: 0 | 1;
 }
+/** What a band within another is called where it is folded. */
+const innerKey = (band: string, inner: string) => `${band} › ${inner}`;
 
 const kindNames = () =>
   ({
@@ -33,10 +45,13 @@ const labels =
   (s: Strip): string => {
     if (s.kind !== 'source' || by === 'kind') return kindNames()[s.kind];
     if (by === 'colour') return s.colour.toLowerCase();
-    if (by !== 'submix') return s.family || say('noFamily');
-    const to = session.strips.find((x) => x.id === s.out.to);
-    return to ? to.name || to.id : say('goesNowhere');
+    return by === 'submix' ? goalOf(session, s) : s.family || say('noFamily');
   };
+/** What a strip feeds, by its name. */
+function goalOf(session: Session, s: Strip): string {
+  const to = session.strips.find((x) => x.id === s.out.to);
+  return to ? to.name || to.id : say('goesNowhere');
+}
 
 /** Strips with those of one band together, bands in the order in which they appear. */
 function grouped(strips: readonly Strip[], by: Grouping, label: (s: Strip) => string): readonly Strip[] {
@@ -61,47 +76,54 @@ export function columnsOf(
 ): { readonly sources: readonly Column[]; readonly landing: readonly Column[] } {
   const order = sheetOrder(session);
   const label = labels(session, by);
-  const plain = (s: Strip): Column => ({ id: s.id, strip: s, fold: null, band: label(s) });
+  const innerOf = (s: Strip) => (by === 'nested' && s.kind === 'source' ? goalOf(session, s) : null);
+  const plain = (s: Strip): Column => ({ id: s.id, strip: s, fold: null, band: label(s), inner: innerOf(s) });
   const sources: Column[] = [];
-  for (const s of grouped(order.sources, by, label)) {
+  const inOrder = grouped(order.sources, by, label);
+  for (const s of by === 'nested' ? grouped(inOrder, by, (s) => innerKey(label(s), innerOf(s)!)) : inOrder) {
     const band = label(s);
+    const inner = innerOf(s);
+    // A band that is folded whole is one column; else each within it that is.
+    const within = folded.has(band) ? null : inner;
+    const key = within === null ? band : innerKey(band, within);
     const last = sources.at(-1);
-    if (!folded.has(band)) sources.push(plain(s));
-    else if (last?.fold && last.band === band)
+    if (!folded.has(key)) sources.push(plain(s));
+    else if (last?.fold && last.band === band && last.inner === within)
       sources[sources.length - 1] = { ...last, fold: [...last.fold, s] };
-    else sources.push({ id: `fold:${band}:${s.id}`, strip: null, fold: [s], band });
+    else sources.push({ id: `fold:${key}:${s.id}`, strip: null, fold: [s], band, inner: within });
   }
   return { sources, landing: order.landing.map(plain) };
 }
 
 export const stripsIn = (c: Column): readonly Strip[] => c.fold ?? [c.strip];
 
-export function bandsOf(columns: readonly Column[]): readonly Band[] {
-  const bands: {
-    key: string;
-    label: string;
-    colour: string;
-    from: number;
-    count: number;
-    folded: boolean;
-    strips: string[];
-  }[] = [];
+type Growing = { -readonly [K in keyof Band]: Band[K] } & { strips: string[] };
+/** @param level 1 gives the bands within others, where there are some */
+export function bandsOf(columns: readonly Column[], level: 0 | 1 = 0): readonly Band[] {
+  const bands: Growing[] = [];
   columns.forEach((c, i) => {
+    // What is folded whole has nothing within it to name.
+    if (level === 1 && c.inner === null) return;
     const last = bands.at(-1);
     const strips = stripsIn(c);
     const ids = strips.map((s) => s.id);
-    if (last && last.label === c.band && !last.folded && !c.fold) {
+    const fold = level === 1 ? innerKey(c.band, c.inner!) : c.band;
+    // A band whose inner ones are folded is not folded itself.
+    const folded = c.fold !== null && (level === 1 || c.inner === null);
+    if (last && last.fold === fold && last.from + last.count === i && !last.folded && !folded) {
       last.count++;
       last.strips.push(...ids);
     } else
       bands.push({
-        key: `${c.band} ${i}`,
-        label: c.band,
+        key: `${fold} ${i}`,
+        label: level === 1 ? c.inner! : c.band,
         colour: strips[0]!.kind === 'source' ? strips[0]!.colour : '',
         from: i,
         count: 1,
-        folded: c.fold !== null,
+        folded,
         strips: [...ids],
+        fold,
+        level,
       });
   });
   return bands;

@@ -2,7 +2,7 @@ import { useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import type { Placement } from '@core/operations/gather';
 
-export type Grouping = 'session' | 'family' | 'submix' | 'colour' | 'kind';
+export type Grouping = 'session' | 'family' | 'submix' | 'nested' | 'colour' | 'kind';
 export type RailRows = 'auto' | 'rows' | 'braid';
 export type SendRows = 'auto' | 'all' | 'used' | 'loudest';
 export type ColumnWidth = 'slim' | 'regular' | 'wide';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { FAMILIES } from '@core/naming/lexicon';
 import type { Band } from '@/session/columns';
 import { useSettings } from '@/session/settings';
@@ -6,7 +7,9 @@ import type { Row } from './rows/kind';
 import { say } from './texts';
 
 /** The bands over the caps: a click picks what stands under one, its corner folds it. */
-defineProps<{ bands: readonly Band[]; edges: readonly number[]; row: Row; folds: boolean }>();
+const props = defineProps<{ bands: readonly Band[]; edges: readonly number[]; row: Row; folds: boolean }>();
+/** Pixels of a band: those within others stand under them. */
+const height = computed(() => props.row.height / (props.bands.some((b) => b.level === 1) ? 2 : 1));
 const emit = defineEmits<{ pick: [band: Band, event: MouseEvent]; fold: [band: Band] }>();
 const settings = useSettings();
 const colourOf = (b: Band) =>
@@ -21,8 +24,8 @@ const colourOf = (b: Band) =>
     :style="{
       left: `${edges[b.from]}px`,
       width: `${edges[b.from + b.count]! - edges[b.from]! - 1}px`,
-      top: `${row.y}px`,
-      height: `${row.height}px`,
+      top: `${row.y + b.level * height}px`,
+      height: `${height}px`,
       '--family': colourOf(b),
     }"
     :title="say('pickB', { b: b.label })"
@@ -32,7 +35,7 @@ const colourOf = (b: Band) =>
     <span
       v-if="folds"
       class="fold pt-0 pe-1 pb-0 ps-0 cursor-pointer"
-      :data-fold="b.label"
+      :data-fold="b.fold"
       :title="say('foldedBKeyZOne', { folded: b.folded ? say('open') : say('fold'), b: b.label })"
       @mousedown.prevent
       @click.stop="emit('fold', b)"

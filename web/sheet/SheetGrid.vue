@@ -67,6 +67,7 @@ const {
   landingEl,
   columns,
   sourceBands,
+  innerBands,
   zones,
   isSource,
   stripAt,
@@ -90,7 +91,7 @@ const rails = stable(
 );
 
 const bandOf = (c: Column): Band =>
-  sourceBands.value.find((b) => b.folded && b.strips[0] === stripsIn(c)[0]!.id)!;
+  [...sourceBands.value, ...innerBands.value].find((b) => b.folded && b.strips[0] === stripsIn(c)[0]!.id)!;
 const { current, edited, dryOf, preampOf, unitsOf, outName } = useColumnFacts(doc);
 
 // — where things stand —
@@ -206,8 +207,8 @@ function pickBand(b: Band, e: MouseEvent) {
 }
 function foldBand(b: Band) {
   settings.foldedBands = b.folded
-    ? settings.foldedBands.filter((label) => label !== b.label)
-    : [...settings.foldedBands, b.label];
+    ? settings.foldedBands.filter((key) => key !== b.fold)
+    : [...settings.foldedBands, b.fold];
 }
 
 useSheetMeters(canvas, hairlineCanvas, sheetColumns, bodyWidth, rows);
@@ -294,7 +295,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
                 />
                 <FoldedColumn
                   v-else
-                  :label="p.column.band"
+                  :label="p.column.inner ?? p.column.band"
                   :colour="p.column.fold[0]!.colour"
                   :strips="p.column.fold"
                   :x="p.x"

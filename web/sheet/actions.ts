@@ -1,6 +1,6 @@
 import { useRouter } from 'vue-router';
 import type { Action } from '@/commands/feature';
-import { stripsIn } from '@/session/columns';
+import { bandsOf } from '@/session/columns';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { COLUMN_PIXELS, useSettings, type ColumnWidth, type Grouping } from '@/session/settings';
@@ -22,6 +22,7 @@ const groupings = (): readonly (readonly [Grouping, string])[] => [
   ['session', say('inTheSessionsOrder')],
   ['family', say('byFamily')],
   ['submix', say('bySubmix')],
+  ['nested', say('byFamilyThenSubmix')],
   ['colour', say('byColour')],
   ['kind', say('byKind')],
 ];
@@ -47,7 +48,9 @@ export function sheetActions(): readonly Action[] {
 
   function foldBand() {
     const at = pick.focus?.strip ?? pick.picked[0];
-    const band = pick.columns.sources.find((c) => stripsIn(c).some((s) => s.id === at))?.band;
+    // Where bands nest, the one within.
+    const { sources } = pick.columns;
+    const band = [...bandsOf(sources, 1), ...bandsOf(sources)].find((b) => b.strips.includes(at ?? ''))?.fold;
     if (band === undefined) return none(say('foldTheBandOf'));
     settings.foldedBands = toggled(settings.foldedBands, band);
   }

@@ -40,5 +40,6 @@ export function useRowView(columns: SheetColumns, height: Ref<number>): Computed
     hand: pick.rail,
     sends: settings.sendRows === 'auto' ? null : settings.sendRows,
     used: new Set(resting.value),
+    nested: settings.grouping === 'nested',
   }));
 }

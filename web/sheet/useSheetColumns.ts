@@ -91,6 +91,11 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     () => bandsOf(columns.value.sources),
     (b) => b.map((x) => `${x.key} ${x.count} ${x.colour} ${x.folded}`).join('|'),
   );
+  /** Bands within others, where they nest. */
+  const innerBands = stable(
+    () => bandsOf(columns.value.sources, 1),
+    (b) => b.map((x) => `${x.key} ${x.count} ${x.colour} ${x.folded}`).join('|'),
+  );
   const landingBands = stable(
     () => bandsOf(columns.value.landing),
     (b) => b.map((x) => `${x.key} ${x.count}`).join('|'),
@@ -194,7 +199,7 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
       width: sourcesWidth.value,
       full: sourcesFull.value,
       edges: sourceEdges.value,
-      bands: sourceBands.value,
+      bands: [...sourceBands.value, ...innerBands.value],
       shown: sourcesShown.value,
       scrolled: () => (sourcesLeft.value = sourcesEl.value!.scrollLeft),
     },
@@ -227,6 +232,7 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     sourcesShown,
     landingShown,
     sourceBands,
+    innerBands,
     landingBands,
     isSource,
     stripAt,

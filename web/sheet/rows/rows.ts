@@ -53,6 +53,8 @@ export interface RowView {
   readonly sends?: 'all' | 'used' | 'loudest' | null;
   /** Destinations to which what is in sight sends. */
   readonly used?: ReadonlySet<string> | null;
+  /** Whether bands stand within bands. */
+  readonly nested?: boolean;
 }
 
 type Sized = NewRow & { readonly kind: RowName };
@@ -103,7 +105,7 @@ export function sheetRows(session: Session, height: number, view: RowView = {}):
       .rows(session)
       .filter((row) => !folded.includes((typeof k.fold === 'function' ? k.fold(row) : k.fold) ?? ''))
       .flatMap((row) => (step === 'far' && k === send ? [{ ...row, kind: k.kind }] : sized(k, row, step))),
-  );
+  ).map((row) => (view.nested && row.kind === 'band' ? { ...row, height: row.height * 2 } : row));
   const tight = () => room > 0 && room - heightOf(rows) < LEAST_LEVEL;
   if (view.braided ?? (step !== 'near' || tight())) rows = braided(rows, session, view);
   const sends = view.sends ?? null;
