@@ -1,28 +1,8 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Channels } from '@core/session/types';
 import { Feeder, type FeedSource, type LateSource } from './feeder';
-import {
-  CONTROL,
-  CONTROL_WORDS,
-  ringBytes,
-  ringNext,
-  ringViews,
-  RING_FRAMES,
-  songAt,
-  type Cue,
-} from './shared';
-import { SLICE_FRAMES, StemsGone, type FetchSlices, type KeptSlice } from './slices';
-
-/** What a stem has at a frame: whole numbers, which floats hold exactly. */
-const sample = (stem: string, frame: number, channel: number) =>
-  (stem.charCodeAt(0) * 1000 + frame * 2 + channel) % 1_000_003;
-
-function kept(stem: string, start: number, frames: number, channels: number): KeptSlice {
-  const floats = Float32Array.from({ length: frames * channels }, (_, i) =>
-    sample(stem, start + Math.floor(i / channels), i % channels),
-  );
-  return { depth: 'f32', channels: channels as Channels, bytes: new Uint8Array(floats.buffer) };
-}
+import { kept, sample, source } from '@/testing/feeds';
+import { CONTROL, CONTROL_WORDS, ringNext, ringViews, RING_FRAMES, songAt, type Cue } from './shared';
+import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
 
 const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
 const control = new Int32Array(memory);
@@ -38,18 +18,6 @@ const settle = async () => {
   for (let i = 0; i < 6; i++) await Promise.resolve();
   await new Promise(setImmediate);
 };
-function source(strip: string, more: Partial<FeedSource> = {}): FeedSource {
-  const channels = more.channels ?? 1;
-  return {
-    strip,
-    channels,
-    stem: strip,
-    stemChannels: channels,
-    stemFrames: 10 * SLICE_FRAMES,
-    ring: new SharedArrayBuffer(ringBytes(channels)),
-    ...more,
-  };
-}
 const channelsOf = new Map<string, number>();
 beforeEach(() => {
   control.fill(0);
@@ -305,56 +273,6 @@ describe('the feeder', () => {
     expect(inRing(a, 100)).toBe(sample('a', 3 * SLICE_FRAMES + 105, 0));
     expect(names.slice(before)).not.toContain('a 3');
   });
-
-  it.each([
-    [50, 50],
-    [300, 250],
-    [900, 200],
-    [600, 200],
-  ])(
-    'none is late where a slice of each takes %d ms of the first two answers, and %d after them: it begins when all have what comes next',
-    async (cold, warm) => {
-      const stems = Array.from({ length: 16 }, (_, k) => source(String.fromCodePoint(0x400 + k)));
-      const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
-      const control = new Int32Array(memory);
-      const late: LateSource[] = [];
-      let clock = -1;
-      let done = 0;
-      let asked = 0;
-      const slow = new Feeder(
-        async (slices, take) => {
-          // Of sixteen slices; one after the other, also of two questions at once.
-          const each = (asked++ < 2 ? cold : warm) / 16;
-          const begins = Math.max(milliseconds, done);
-          done = begins + each * slices.length;
-          for (const [n, { stem, start, frames }] of slices.entries()) {
-            while (milliseconds < begins + each * (n + 1)) await new Promise(setImmediate);
-            take(n, kept(stem, start, frames, 1));
-          }
-        },
-        () => milliseconds,
-        ({ sources }) => void late.push(...sources),
-      );
-      slow.hear({ type: 'start', control: memory });
-      slow.hear({ type: 'sources', sources: stems });
-      slow.hear({ type: 'cue', generation: 1, cue: { start: 0, loopStart: 0, loopEnd: 0 } });
-      // 48,000 frames a second are played from when it says so, for a second and a half.
-      let behind = 0;
-      for (let turn = 0; turn < 700 && clock < 72_000; turn++) {
-        milliseconds += 10;
-        for (let k = 0; k < 24; k++) await new Promise(setImmediate);
-        if (Atomics.load(control, CONTROL.ready) === 1) {
-          clock += clock < 0 ? 1 : 480;
-          Atomics.store(control, CONTROL.playing, 1);
-          Atomics.store(control, CONTROL.clock, clock);
-          behind += stems.filter((s) => there(s) < clock + 480).length;
-        }
-        slow.fill();
-      }
-      expect(clock).toBeGreaterThan(72_000 - 480);
-      expect([behind, late]).toEqual([0, []]);
-    },
-  );
 
   it('tells which sources fell behind, and why, now and then', async () => {
     const [a, b] = [source('a'), source('b')];

@@ -1,0 +1,30 @@
+import type { Channels } from '@core/session/types';
+import type { FeedSource } from '@/audio/feeder';
+import { ringBytes } from '@/audio/shared';
+import { SLICE_FRAMES, type KeptSlice } from '@/audio/slices';
+
+/** What a stem has at a frame: whole numbers, which floats hold exactly. */
+export const sample = (stem: string, frame: number, channel: number) =>
+  (stem.charCodeAt(0) * 1000 + frame * 2 + channel) % 1_000_003;
+
+/** A slice of a stem of such samples. */
+export function kept(stem: string, start: number, frames: number, channels: number): KeptSlice {
+  const floats = Float32Array.from({ length: frames * channels }, (_, i) =>
+    sample(stem, start + Math.floor(i / channels), i % channels),
+  );
+  return { depth: 'f32', channels: channels as Channels, bytes: new Uint8Array(floats.buffer) };
+}
+
+/** A source that plays the stem of its own name. */
+export function source(strip: string, more: Partial<FeedSource> = {}): FeedSource {
+  const channels = more.channels ?? 1;
+  return {
+    strip,
+    channels,
+    stem: strip,
+    stemChannels: channels,
+    stemFrames: 10 * SLICE_FRAMES,
+    ring: new SharedArrayBuffer(ringBytes(channels)),
+    ...more,
+  };
+}
