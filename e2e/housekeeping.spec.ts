@@ -46,6 +46,47 @@ test('sends of three strips to two returns: chosen, previewed, done in one step,
   expect((await strip(page, 'bass-mic')).sends).toEqual([]);
 });
 
+test('sends from the other end: many strips to two returns, chosen there, changed and cut, by keyboard', async ({
+  page,
+}) => {
+  await pick(page, 'plate');
+  await pick(page, 'slap', ['Shift']);
+  await page.keyboard.press('Alt+x');
+  const dialog = page.getByRole('dialog', { name: 'What feeds Plate, Slap' });
+  await dialog.getByLabel('Name or family').fill('bass');
+  await dialog.getByRole('button', { name: 'All 4 of these' }).press('Enter');
+  await dialog.getByLabel('Name or family').fill('fiddle close');
+  await dialog.getByRole('checkbox', { name: 'Fiddle close' }).press('Space');
+  await dialog.getByLabel('Level in decibels').fill('-14');
+  await expect(dialog).toContainText('Bass DI send to Plate, new: post-fader, −14.0 dB');
+  await dialog.getByLabel('Level in decibels').press('Enter');
+  await expect(dialog).toHaveCount(0);
+  await saved(page);
+  for (const id of ['bass-di', 'bass-mic', 'bass-cab', 'choir-bass', 'fiddle-close'])
+    expect((await strip(page, id)).sends.map((x) => [x.to, x.levelDb])).toEqual(
+      expect.arrayContaining([
+        ['plate', -14],
+        ['slap', -14],
+      ]),
+    );
+  // All that feed it now are chosen, and moved by one amount; then some are cut.
+  const before = (await document(page)).strips.flatMap((s) => s.sends.filter((x) => x.to === 'plate'));
+  await pick(page, 'plate');
+  await page.keyboard.press('Alt+x');
+  const one = page.getByRole('dialog', { name: 'What feeds Plate' });
+  await one.getByRole('radio', { name: 'change' }).check();
+  await one.getByRole('radio', { name: 'move by' }).check();
+  await one.getByRole('button', { name: 'Change the sends' }).click();
+  await saved(page);
+  const after = (await document(page)).strips.flatMap((s) => s.sends.filter((x) => x.to === 'plate'));
+  expect(after.map((x) => x.levelDb)).toEqual(before.map((x) => x.levelDb! - 3));
+  await expect(undoLabel(page)).toHaveText(/other sends/);
+  // Sources are fed by nothing: that is said.
+  await pick(page, 'bass-di');
+  await page.keyboard.press('Alt+x');
+  await expect(page.getByText('sources are fed by nothing')).toBeVisible();
+});
+
 test('a return with its effect, tap and level chosen, from the picked strips in one step', async ({
   page,
 }) => {

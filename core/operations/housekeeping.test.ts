@@ -11,7 +11,16 @@ import type { Session, Strip } from '../session/types';
 import { dissolve } from './dissolve';
 import { gather } from './gather';
 import { freePair, monitor, newOutput, setOuts } from './outputs';
-import { bulkSends, destinations, faderFromSend, fedDestinations, readSend, setTap } from './sends';
+import {
+  bulkSends,
+  destinations,
+  faderFromSend,
+  fedDestinations,
+  readSend,
+  senders,
+  sendersNow,
+  setTap,
+} from './sends';
 import { renameStrips, stripsBy, tidy, tidyParts } from './tidy';
 
 const base = newSession('House');
@@ -198,6 +207,18 @@ describe('sends of many strips', () => {
   it('offer as destinations what takes no part in feeding the strips', () => {
     expect(destinations(s, ['a'])).toEqual(['bus', 'plate', 'slap', 'main']);
     expect(destinations(s, ['bus'])).toEqual(['slap', 'main']);
+  });
+  it('offer from the other end what can be sent there, and tell what is', () => {
+    expect(senders(s, ['plate'])).toEqual(['a', 'b', 'slap']);
+    expect(senders(s, ['slap', 'plate'])).toEqual(['a', 'b']);
+    expect(senders(s, ['main'])).toEqual(['a', 'b', 'bus', 'plate', 'slap']);
+    // Whatever is offered can be made, to each of them.
+    for (const to of [['plate'], ['slap'], ['bus'], ['main'], ['slap', 'plate']])
+      for (const id of senders(s, to))
+        expect(of(run({ action: 'add', to, levelDb: -3 }, [id]), id).sends.map((x) => x.to)).toEqual(
+          expect.arrayContaining(to),
+        );
+    expect([sendersNow(s, ['plate']), sendersNow(s, ['slap', 'main'])]).toEqual([['a'], []]);
   });
   it('that are pre-fader start from the balance as it is, where that is wanted', () => {
     const after = run({ action: 'add', to: ['slap'], tap: 'pre', copyFader: true });

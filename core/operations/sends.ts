@@ -43,6 +43,17 @@ export const fedDestinations = (session: Session, strips: readonly Id[]): readon
   return session.strips.filter((s) => fed.has(s.id)).map((s) => s.id);
 };
 
+/** Strips that can be sent to all of these without feeding themselves: all but outputs and what these lead to. */
+export function senders(session: Session, to: readonly Id[]): readonly Id[] {
+  const after = reach(session, to, 'downstream');
+  return session.strips
+    .filter((s) => s.kind !== 'output' && !to.includes(s.id) && !after.has(s.id))
+    .map((s) => s.id);
+}
+/** Strips of which at least one send goes to one of these. */
+export const sendersNow = (session: Session, to: readonly Id[]): readonly Id[] =>
+  session.strips.filter((s) => s.sends.some((x) => to.includes(x.to))).map((s) => s.id);
+
 /** Level and pan of a send that takes the strip's balance over. */
 const balanceOf = (session: Session, id: Id): Pick<Send, 'levelDb' | 'pan'> => {
   const strip = stripOf(session, id);

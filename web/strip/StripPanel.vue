@@ -62,7 +62,7 @@ const stages = computed(() =>
       <h2>{{ say('linked') }}</h2>
       <LinkList :links="links" />
     </section>
-    <FeedList v-if="feeds.length" :feeds="feeds" />
+    <FeedList v-if="feeds.length || strip.kind !== 'source'" :feeds="feeds" />
   </div>
 </template>
 

@@ -119,6 +119,16 @@ export function stripActions(): readonly Action[] {
       run: ask('sends', say('send')),
     }),
     {
+      id: 'feeds',
+      title: say('whatFeedsPicked'),
+      keys: 'Alt+X',
+      group: 'Strips',
+      run() {
+        if (targets().some((id) => session.strip(id)?.kind !== 'source')) ask('feeds', null)();
+        else notices.refused(say('pickWhatIsFed'));
+      },
+    },
+    {
       id: 'returnAs',
       title: say('newReturnEffectTapLevel'),
       keys: 'Shift+R',

@@ -9,6 +9,7 @@ export const strip: Feature = {
   actions: stripActions,
   dialogs: {
     sends: lazy(() => import('./SendsDialog.vue')),
+    feeds: lazy(() => import('./FeedsDialog.vue')),
     return: lazy(() => import('./ReturnDialog.vue')),
     rename: lazy(() => import('./RenameDialog.vue')),
     tidy: lazy(() => import('./TidyDialog.vue')),
