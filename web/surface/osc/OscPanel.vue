@@ -59,6 +59,8 @@ async function send(wanted: Wanted) {
   try {
     state.value = await ask<State>('PUT', '/osc', wanted);
   } catch (error) {
+    // It stands as it is before that is said: who tries again at once switches it on.
+    on.value = state.value?.on === true;
     notices.refused(error);
     await look();
   } finally {
