@@ -6,6 +6,7 @@ import { nameOf, stripOf } from '@core/session/lookup';
 import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
 import FormRow from '@/ui/FormRow.vue';
+import SendAction from './SendAction.vue';
 import SendFields from './SendFields.vue';
 import { useSendsForm } from './sendsForm';
 import { say } from './texts';
@@ -67,13 +68,7 @@ const label = computed(() =>
     :make="make"
     @close="emit('close')"
   >
-    <FormRow :label="say('do')">
-      <v-radio-group v-model="form.action" :aria-label="say('whatToDo')">
-        <v-radio value="add" :label="say('addOrSet')" autofocus />
-        <v-radio value="change" :label="say('change')" :disabled="!now.length" />
-        <v-radio value="remove" :label="say('remove')" :disabled="!now.length" />
-      </v-radio-group>
-    </FormRow>
+    <SendAction v-model="form.action" :there="now.length > 0" />
     <FormRow :label="say('from')" role="group" :aria-label="say('senders')">
       <v-text-field
         v-model="wanted"

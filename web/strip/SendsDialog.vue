@@ -6,6 +6,7 @@ import { useSession } from '@/session/session';
 import EditDialog from '@/session/EditDialog.vue';
 import FormRow from '@/ui/FormRow.vue';
 import { kindWord } from '@/session/words';
+import SendAction from './SendAction.vue';
 import SendFields from './SendFields.vue';
 import { useSendsForm } from './sendsForm';
 import { say } from './texts';
@@ -46,13 +47,7 @@ const label = computed(() =>
     :make="make"
     @close="emit('close')"
   >
-    <FormRow :label="say('do')">
-      <v-radio-group v-model="form.action" :aria-label="say('whatToDo')">
-        <v-radio value="add" :label="say('addOrSet')" autofocus />
-        <v-radio value="change" :label="say('change')" :disabled="!fed.length" />
-        <v-radio value="remove" :label="say('remove')" :disabled="!fed.length" />
-      </v-radio-group>
-    </FormRow>
+    <SendAction v-model="form.action" :there="fed.length > 0" />
     <FormRow
       :label="form.action === 'remove' ? say('toBeCut') : say('to')"
       role="group"
