@@ -38,11 +38,14 @@ const WHY = {
   away: () => say('lateAway'),
   gone: () => say('lateGone'),
 };
+/** Those that are late for one reason are told together. */
 const lateOnes = computed(() =>
-  [...transport.lateSources.values()].map(({ strip, why, waits }) => ({
-    strip,
-    text: say('lateOne', { name: nameOf(session.shown!, strip), why: WHY[why](waits) }),
-  })),
+  (['gone', 'away', 'slow'] as const).flatMap((why) => {
+    const some = [...transport.lateSources.values()].filter((s) => s.why === why);
+    const name = some.map((s) => nameOf(session.shown!, s.strip)).join(', ');
+    const waits = Math.max(0, ...some.map((s) => s.waits));
+    return some.length ? [{ why, text: say('lateOne', { name, why: WHY[why](waits) }) }] : [];
+  }),
 );
 function look() {
   playing.value = transport.player?.measured ?? null;
@@ -161,9 +164,9 @@ function open(strip: string, id: string) {
         {{ say('tookLonger', { blocks: transport.overruns }, transport.overruns) }}
         {{ say('stemsLate', { times: transport.dropouts }, transport.dropouts) }}
       </p>
-      <ul v-if="lateOnes.length" :aria-label="say('cameLate')">
-        <li v-for="s in lateOnes" :key="s.strip">{{ s.text }}</li>
-      </ul>
+      <div v-if="lateOnes.length" role="group" :aria-label="say('cameLate')">
+        <p v-for="s in lateOnes" :key="s.why" class="small">{{ s.text }}</p>
+      </div>
       <p v-if="!transport.gaps && transport.player?.started" class="soft small">
         {{ say('browserDoesNotTellWhether') }}
       </p>
