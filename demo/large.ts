@@ -1,3 +1,4 @@
+import { iconFor } from '../core/naming/icons';
 import { FAMILIES } from '../core/naming/lexicon';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../core/session/defaults';
 import type { Session, Strip } from '../core/session/types';
@@ -35,6 +36,7 @@ const RETURNS = ['Hall', 'Plate', 'Slap', 'Long tail', 'Room', 'Spring', 'Echo',
 export function largeSession(name = 'Harbour Mass'): Session {
   const id = (text: string) => text.toLowerCase().replace(/[^a-z0-9]+/g, '-');
   const families = [...new Set(SOURCES.map(([family]) => family))];
+  const icon = (strip: string, family: string, kind: string) => iconFor({ name: strip, family, kind });
   const colour = (family: string) => FAMILIES.find((f) => f.name === family)!.colour;
   const sources: Strip[] = SOURCES.flatMap(([family, source, count], s) =>
     Array.from({ length: count }, (_, k): Strip => {
@@ -43,7 +45,11 @@ export function largeSession(name = 'Harbour Mass'): Session {
       return {
         ...newStrip({
           ...{ id: own, kind: 'source', name: `${source} ${k + 1}`, family, colour: colour(family) },
-          ...{ channels: n % 3 === 0 ? 2 : 1, out: { to: id(`${family} bus`), on: true } },
+          ...{
+            icon: icon(source, family, 'source'),
+            channels: n % 3 === 0 ? 2 : 1,
+            out: { to: id(`${family} bus`), on: true },
+          },
           ...{ faderDb: -18 + (n % 17), pan: ((n % 9) - 4) / 4 },
         }),
         inserts: [
@@ -69,12 +75,20 @@ export function largeSession(name = 'Harbour Mass'): Session {
   const buses = families.map((family) =>
     newStrip({
       ...{ id: id(`${family} bus`), kind: 'submix', name: `${family} bus`, family, colour: colour(family) },
-      ...{ channels: 2, out: { to: 'main', on: true } },
+      ...{ icon: icon(family, family, 'submix'), channels: 2, out: { to: 'main', on: true } },
     }),
   );
   const returns = RETURNS.map((to, r) => ({
     ...newStrip({
-      ...{ id: id(to), kind: 'return', name: to, channels: 2, faderDb: -6, out: { to: 'main', on: true } },
+      ...{
+        id: id(to),
+        kind: 'return',
+        name: to,
+        icon: icon(to, '', 'return'),
+        channels: 2,
+        faderDb: -6,
+        out: { to: 'main', on: true },
+      },
     }),
     inserts: [newInsert({ id: `${id(to)}-wet`, type: r % 3 === 2 ? 'delay' : 'reverb' })],
   }));
@@ -84,7 +98,7 @@ export function largeSession(name = 'Harbour Mass'): Session {
     strips: [...sources, ...buses, ...returns, ...empty.strips],
     vcas: families.slice(0, 8).map((family) =>
       newVca({
-        ...{ id: `vca-${id(family)}`, name: family },
+        ...{ id: `vca-${id(family)}`, name: family, icon: icon(family, family, 'vca') },
         members: sources.filter((s) => s.family === family).map((s) => s.id),
       }),
     ),

@@ -1,3 +1,4 @@
+import { iconFor } from '../core/naming/icons';
 import { FAMILIES } from '../core/naming/lexicon';
 import { newInsert, newSend, newStrip, newVca } from '../core/session/defaults';
 import type { Session, Strip } from '../core/session/types';
@@ -19,6 +20,7 @@ const source = (
     name,
     family,
     colour: colourOf(family),
+    icon: iconFor({ name, family, kind: 'source' }),
     stem: `stems/${id}.wav`,
     faderDb,
     pan,
@@ -128,6 +130,7 @@ export const demoSession = (): Session => ({
       name: 'Percussion',
       family: 'Percussion',
       colour: colourOf('Percussion'),
+      icon: 'kit',
       faderDb: -1,
       out: { to: 'main', on: true },
       inserts: [
@@ -144,6 +147,7 @@ export const demoSession = (): Session => ({
       name: 'Choir',
       family: 'Choir',
       colour: colourOf('Choir'),
+      icon: 'choir',
       faderDb: -3,
       out: { to: 'main', on: true },
     }),
@@ -153,6 +157,7 @@ export const demoSession = (): Session => ({
       name: 'Plate',
       family: 'Returns',
       colour: '#6fb3cf',
+      icon: 'reverb',
       trimDb: 5,
       faderDb: -6,
       out: { to: 'main', on: true },
@@ -178,6 +183,7 @@ export const demoSession = (): Session => ({
       soloSafe: false,
       family: 'Returns',
       colour: '#6fb3cf',
+      icon: 'echo',
       faderDb: -9,
       out: { to: 'main', on: true },
       inserts: [
@@ -194,6 +200,7 @@ export const demoSession = (): Session => ({
       name: 'Main',
       family: 'Outputs',
       colour: '#94a8a2',
+      icon: 'speaker',
       out: { to: null, on: true },
     }),
   ],
@@ -207,6 +214,7 @@ export const demoSession = (): Session => ({
       id: 'vca-choir',
       name: 'Choir',
       colour: colourOf('Choir'),
+      icon: 'choir',
       members: ['choir', 'plate'],
       faderDb: -1.5,
     }),
@@ -214,6 +222,7 @@ export const demoSession = (): Session => ({
       id: 'vca-rhythm',
       name: 'Rhythm',
       colour: colourOf('Percussion'),
+      icon: 'kit',
       members: ['skin', 'rim', 'stomp', 'shaker', 'claps-l', 'claps-r'],
     }),
   ],

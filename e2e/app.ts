@@ -176,6 +176,7 @@ export async function document(page: Page): Promise<{
     faderDb: number | null;
     mute: boolean;
     family: string;
+    icon: string;
   }[];
   vcas: { id: string; faderDb: number | null; members: string[] }[];
 }> {

@@ -87,6 +87,61 @@ test('sends from the other end: many strips to two returns, chosen there, change
   await expect(page.getByText('sources are fed by nothing')).toBeVisible();
 });
 
+test('icons for many: found by a word, as names suggest, none, and carried with colour, by keyboard', async ({
+  page,
+}) => {
+  const icons = async (...ids: string[]) => Promise.all(ids.map(async (id) => (await strip(page, id)).icon));
+  const shown = (id: string) => page.locator(`[id="cell-${id}-cap"] [data-icon]`);
+  await pick(page, 'bass-di');
+  await pick(page, 'bass-cab', ['Shift']);
+  await page.keyboard.press('j');
+  const dialog = page.getByRole('dialog', { name: 'Icon for 3 strips' });
+  // A word of any language of names finds it; Enter takes the first.
+  await expect(page.getByLabel('Find an icon')).toBeFocused();
+  await page.keyboard.type('kontra');
+  await expect(dialog.locator('[data-icon-choice]')).toHaveCount(1);
+  await page.keyboard.press('Enter');
+  await expect(dialog).toHaveCount(0);
+  await saved(page);
+  expect(await icons('bass-di', 'bass-mic', 'bass-cab')).toEqual(['upright', 'upright', 'upright']);
+  await expect(shown('bass-mic')).toHaveAttribute('data-icon', 'upright');
+  // From icon to icon by arrows: the second of the second row.
+  await page.keyboard.press('j');
+  await expect(page.getByLabel('Find an icon')).toBeFocused();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect(await icons('bass-di', 'bass-cab')).toEqual(['shaker', 'shaker']);
+  await page.keyboard.press('j');
+  await page.getByRole('button', { name: 'As names suggest' }).press('Enter');
+  await saved(page);
+  expect(await icons('bass-di', 'bass-mic', 'bass-cab')).toEqual(['bass', 'bass', 'amp']);
+  await page.keyboard.press('j');
+  await page.getByRole('button', { name: 'No icon' }).press('Enter');
+  await saved(page);
+  await expect(shown('bass-mic')).toHaveCount(0);
+  await undoLabel(page).click();
+  await saved(page);
+  expect(await icons('bass-di', 'bass-cab')).toEqual(['bass', 'amp']);
+  // Copied settings carry it, where it is asked for.
+  await pick(page, 'bell');
+  await page.keyboard.press('Control+c');
+  await pick(page, 'whistle');
+  await page.keyboard.press('Control+Shift+v');
+  const paste = page.getByRole('dialog', { name: /Paste from Bell/ });
+  await paste.getByRole('checkbox', { name: 'Colour, icon and family' }).check();
+  await paste.getByRole('button', { name: 'Paste', exact: true }).click();
+  await saved(page);
+  expect(await icons('whistle')).toEqual(['bell']);
+  // What no icon answers to is said.
+  await page.keyboard.press('j');
+  await expect(page.getByLabel('Find an icon')).toBeFocused();
+  await page.keyboard.type('qqq');
+  await expect(page.getByText('No icon answers to “qqq”')).toBeVisible();
+});
+
 test('a return with its effect, tap and level chosen, from the picked strips in one step', async ({
   page,
 }) => {

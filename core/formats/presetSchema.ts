@@ -1,4 +1,5 @@
 import { FADER_TOP } from '../levels/faderLaw';
+import { ICON_IDS } from '../naming/icons';
 import { between, insertParams, level, object, processorTypes, text, type Json } from './jsonSchema';
 
 const keptInsert: Json = {
@@ -54,6 +55,7 @@ export const presetJsonSchema = (): Json => ({
       faderDb: level(FADER_TOP, 0),
       pan: between(-1, 1, 0),
       width: between(0, 2, 1),
+      icon: { enum: ICON_IDS, description: 'Left out: the strip keeps its own.' },
     }),
   ],
 });

@@ -1,4 +1,5 @@
 import type { Fields } from '../session/fields/shape';
+import { ICON_IDS } from '../naming/icons';
 import { DESK, UNIT, USER_KEY } from '../surface/desk/desk';
 import { acrosses } from '../surface/encoders/across/registry';
 import { alongs } from '../surface/encoders/along/registry';
@@ -15,6 +16,7 @@ const KINDS: Readonly<Record<keyof typeof CONTROLS, string>> = {
   key: 'A key',
   display: 'A text display: system exclusive F0, prefix, cell, characters of ASCII, F7',
   colour: 'A coloured light: system exclusive F0, prefix, cell, red, green, blue (0 to 127 each), F7',
+  icon: 'A picture of a strip: system exclusive F0, prefix, cell, its number, F7 (see below)',
   meter: 'A meter',
 };
 const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`;
@@ -99,6 +101,10 @@ export const surfacePage = (): string =>
       ...fieldTable(fields as Fields),
       '',
     ]),
+    '### Icons',
+    '',
+    `Their numbers, which stay as they are: ${ICON_IDS.map((icon, n) => `${n} ${icon}`).join(', ')}.`,
+    '',
     '### Ring, light, place',
     '',
     'Of a ring of lights:',

@@ -1,3 +1,4 @@
+import { sharedIcon } from '../naming/icons';
 import { newStrip } from '../session/defaults';
 import { freshId, mainOutput, stripMap, stripOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
@@ -73,6 +74,7 @@ export function gather(
     name,
     family: strips.every((s) => s.family === strips[0]!.family) ? strips[0]!.family : '',
     colour: strips[0]!.colour,
+    icon: sharedIcon(strips, name, 'submix'),
     channels,
     out: { to, on: true },
   });

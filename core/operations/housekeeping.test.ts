@@ -8,8 +8,13 @@ import { apply } from '../edits/apply';
 import { newInsert, newSend, newSession, newStrip, newVca } from '../session/defaults';
 import { checkSession } from '../edits/invariants';
 import type { Session, Strip } from '../session/types';
+import type { Command } from '../edits/commands';
 import { dissolve } from './dissolve';
 import { gather } from './gather';
+import { setIcons, suggestIcons } from './icons';
+import { newReturn } from './returns';
+import { addSources } from './strips';
+import { holdByVca } from './vcas';
 import { freePair, monitor, newOutput, setOuts } from './outputs';
 import {
   bulkSends,
@@ -292,6 +297,40 @@ describe('outputs', () => {
   });
 });
 
+describe('icons', () => {
+  const s = session([
+    strip('v', 'source', 'main', { name: 'Lead Vox' }),
+    strip('k', 'source', 'main', { name: 'Kick In', icon: 'tom' }),
+    strip('x', 'source', 'main', { name: 'Mystery', icon: 'bell' }),
+  ]);
+  const held = { ...s, vcas: [newVca({ id: 'vca', name: 'Strings', members: ['v'] })] };
+  const icons = (t: Session) => [...t.strips, ...t.vcas].map((x) => x.icon);
+  it('are given to many strips and VCAs at once, taken away, and undone', () => {
+    const all = ['v', 'k', 'x', 'vca'];
+    const given = apply(held, setIcons(held, all, 'harp'));
+    expect(icons(given.session)).toEqual(['harp', 'harp', 'harp', 'speaker', 'harp']);
+    expect(setIcons(given.session, all, 'harp')).toEqual([]);
+    expect(icons(apply(given.session, setIcons(given.session, ['v'], 'none')).session)[0]).toBe('none');
+    expect(apply(given.session, given.inverse).session).toEqual(held);
+  });
+  it('as names suggest take the place of others, and are left where a name suggests none', () =>
+    expect(icons(apply(held, suggestIcons(held, ['v', 'k', 'x', 'vca'])).session)).toEqual([
+      ...['voice', 'kick', 'bell', 'speaker', 'violin'],
+    ]));
+  it('come with new strips: of files, submixes, returns, outputs and VCAs', () => {
+    const added = apply(s, addSources(s, [{ fileName: 'Vln_01.wav', stem: 'a', channels: 1 }])).session;
+    expect(added.strips.find((t) => t.stem === 'a')!.icon).toBe('violin');
+    const iconOf = (made: { readonly commands: readonly Command[]; readonly made: string }) => {
+      const after = apply(s, made.commands).session;
+      return [...after.strips, ...after.vcas].find((x) => x.id === made.made)!.icon;
+    };
+    expect(iconOf(gather(s, ['k'], {}))).toBe('tom');
+    expect(iconOf(newReturn(s, [], { name: 'Slap' }))).toBe('echo');
+    expect(iconOf(newOutput(s))).toBe('speaker');
+    expect(iconOf(holdByVca(s, ['x', 'k'], 'Choir'))).toBe('choir');
+  });
+});
+
 describe('tidying', () => {
   const messy = session([
     strip('v', 'source', 'main', { name: 'Lead Vox' }),
@@ -308,6 +347,7 @@ describe('tidying', () => {
       'Strips in the order of their families',
       '1 strip in the colour of Lead',
       '2 strips in the colour of Percussion',
+      '5 icons that names suggest',
       'OH L and OH R as a stereo pair: hard left and hard right',
     ]));
   it('does all of them in one step, and then there is nothing left to tidy', () => {
@@ -323,6 +363,9 @@ describe('tidying', () => {
     expect([of(after, 'ol').pan, of(after, 'or').pan]).toEqual([-1, 1]);
     // A family that the engineer has made is left alone.
     expect(of(after, 'x')).toEqual(of(messy, 'x'));
+    expect(after.strips.map((s) => s.icon)).toEqual([
+      ...['kick', 'kit', 'kit', 'voice', 'none', 'kit', 'speaker'],
+    ]);
     expect(tidyParts(after)).toEqual([]);
   });
   it('leaves out what is refused', () => {

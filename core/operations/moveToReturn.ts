@@ -1,3 +1,4 @@
+import { iconFor } from '../naming/icons';
 import { FADER } from '../session/controls';
 import { lanesBut } from '../automation/lane';
 import { follows } from '../session/mode';
@@ -84,6 +85,7 @@ export function moveToReturn(session: Session, refs: readonly InsertRef[]): Move
         name,
         family: 'Returns',
         colour: '#6fb3cf',
+        icon: iconFor({ name, family: 'Returns', kind: 'return' }),
         channels,
         pan: channels === 1 ? lead.pan : 0,
         automation: lead.automation === 'off' ? 'off' : 'read',

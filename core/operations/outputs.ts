@@ -33,6 +33,7 @@ export function newOutput(session: Session, name = 'Cue'): Operation {
           name: free,
           family: 'Outputs',
           colour: '#94a8a2',
+          icon: 'speaker',
           pair: freePair(session),
           out: { to: null, on: true },
         }),

@@ -1,3 +1,4 @@
+import { iconFor } from '../naming/icons';
 import { newInsert, newSend, newStrip } from '../session/defaults';
 import { freshId, mainOutput, stripOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
@@ -80,6 +81,7 @@ export function newReturn(
     name,
     family: 'Returns',
     colour: '#6fb3cf',
+    icon: iconFor({ name, family: 'Returns', kind: 'return' }),
     inserts:
       effect === null
         ? []

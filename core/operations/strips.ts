@@ -2,6 +2,7 @@ import { clampLevel, FADER_FLOOR } from '../levels/faderLaw';
 import { newStrip } from '../session/defaults';
 import { freshId, mainOutput, stripMap, stripOf, vcaOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
+import { iconFor } from '../naming/icons';
 import { suggest, withoutTake } from '../naming/suggest';
 import type { Command } from '../edits/commands';
 import type { Channels, Session, Strip } from '../session/types';
@@ -25,7 +26,7 @@ function takesApart(stems: readonly ImportedStem[]): readonly string[] {
   return stems.map(({ fileName }, k) => (files(bare[k]!).size > 1 ? fileName : bare[k]!));
 }
 
-/** A source strip for each stem, with name, family and colour suggested, standing after the other sources. */
+/** A source strip for each stem, with name, family, colour and icon suggested, standing after the other sources. */
 export function addSources(session: Session, stems: readonly ImportedStem[]): readonly Command[] {
   const taken = new Set<Id>();
   const lastSource = session.strips.map((s) => s.kind).lastIndexOf('source');
@@ -38,10 +39,21 @@ export function addSources(session: Session, stems: readonly ImportedStem[]): re
       : whole;
     const id = freshId(session, name, taken);
     taken.add(id);
+    const icon = iconFor({ name, family, kind: 'source' });
     return {
       type: 'strip.add',
       at: lastSource + 1 + i,
-      strip: newStrip({ id, kind: 'source', name, family, colour, channels, stem, out: { to, on: true } }),
+      strip: newStrip({
+        id,
+        kind: 'source',
+        name,
+        family,
+        colour,
+        icon,
+        channels,
+        stem,
+        out: { to, on: true },
+      }),
     };
   });
 }

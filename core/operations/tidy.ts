@@ -1,3 +1,4 @@
+import { iconless, suggestIcons } from './icons';
 import { keepable } from '../base/text';
 import { FAMILIES } from '../naming/lexicon';
 import { familyOf, stereoPairs } from '../naming/suggest';
@@ -11,7 +12,7 @@ import type { Id } from '../base/units';
 /** A part of a tidying that can be taken or refused by itself. */
 export interface TidyPart {
   readonly id: string;
-  readonly kind: 'family' | 'colour' | 'order' | 'pair';
+  readonly kind: 'family' | 'colour' | 'icon' | 'order' | 'pair';
   readonly title: string;
   /** Strips that it is about. */
   readonly strips: readonly Id[];
@@ -29,7 +30,7 @@ const suggested = (s: Strip): string => {
 
 /**
  * What there is to tidy: families that names suggest for strips that have none, the order by family, one colour a family,
- * and left and right strips that belong together. Each part can be left out.
+ * icons that names suggest for strips that have none, and left and right strips that belong together. Each part can be left out.
  */
 export function tidyParts(session: Session): readonly TidyPart[] {
   const parts: TidyPart[] = [];
@@ -79,6 +80,14 @@ export function tidyParts(session: Session): readonly TidyPart[] {
         strips: strips.map((s) => s.id),
       });
   }
+  const bare = iconless(session);
+  if (bare.length)
+    parts.push({
+      id: 'icons',
+      kind: 'icon',
+      title: `${bare.length === 1 ? '1 icon that its name suggests' : `${bare.length} icons that names suggest`}`,
+      strips: bare,
+    });
   for (const [left, right] of stereoPairs(sources)) {
     if (left.channels !== 1 || right.channels !== 1 || (left.pan < 0 && right.pan > 0)) continue;
     parts.push({
@@ -114,6 +123,7 @@ export function tidy(session: Session, chosen: readonly string[]): readonly Comm
         { type: 'strip.set', id: left.id, patch: { pan: -1 } },
         { type: 'strip.set', id: right.id, patch: { pan: 1 } },
       );
+  if (take.has('icons')) commands.push(...suggestIcons(session, iconless(session)));
   if (take.has('order')) {
     const place = (s: Strip) => {
       const family = families.get(s.id)!;

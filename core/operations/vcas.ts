@@ -1,3 +1,4 @@
+import { sharedIcon } from '../naming/icons';
 import { newVca } from '../session/defaults';
 import { freshId, stripOf, vcaOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
@@ -23,7 +24,13 @@ export function holdByVca(session: Session, picked: readonly Id[], name?: string
     commands: [
       {
         type: 'vca.add',
-        vca: newVca({ id: made, name: free, colour: strips[0]!.colour, members: picked }),
+        vca: newVca({
+          id: made,
+          name: free,
+          colour: strips[0]!.colour,
+          icon: sharedIcon(strips, free, 'vca'),
+          members: picked,
+        }),
         at: session.vcas.length,
       },
     ],

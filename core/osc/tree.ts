@@ -104,6 +104,7 @@ function fadedAt(address: string, session: Session, f: Faded): OscBranch {
     ...controlsAt(address, f, STRIP, f),
     name: () => told(`${address}/name`, NAME, f, () => f.name || f.id),
     colour: () => told(`${address}/colour`, ['text', 'Its colour, as `#rrggbb`.'], f, () => f.colour),
+    icon: () => told(`${address}/icon`, ['text', 'Its icon, by name; `none`.'], f, () => f.icon),
   };
   if (isVca(f)) return branch(own);
   return branch({

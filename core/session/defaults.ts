@@ -47,5 +47,7 @@ export const newSession = (name: string, sampleRate = 48000): Session => ({
   >),
   name,
   sampleRate,
-  strips: [newStrip({ id: 'main', kind: 'output', name: 'Main', out: { to: null, on: true } })],
+  strips: [
+    newStrip({ id: 'main', kind: 'output', name: 'Main', icon: 'speaker', out: { to: null, on: true } }),
+  ],
 });

@@ -7,6 +7,7 @@ import { nameOf, stripOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
 import type { Command } from '../edits/commands';
 import type { Insert, Send, Session } from '../session/types';
+import type { IconId } from '../naming/icons';
 import type { Decibels, Id } from '../base/units';
 import {
   pasteSettings,
@@ -56,6 +57,8 @@ export type Preset =
       readonly faderDb: Decibels | undefined;
       readonly pan: number | undefined;
       readonly width: number | undefined;
+      /** The icon, where the preset sets it. */
+      readonly icon: IconId | undefined;
     });
 
 const insertFields = wholeJoi(INSERT);
@@ -104,6 +107,7 @@ export const presetSchema = Joi.alternatives().conditional('.kind', {
         faderDb: fieldSchemas.strip.faderDb,
         pan: fieldSchemas.strip.pan,
         width: fieldSchemas.strip.width,
+        icon: fieldSchemas.strip.icon,
       }),
     },
   ],
@@ -162,6 +166,7 @@ export function presetOfStrip(session: Session, id: Id, name: string): Preset {
     faderDb: undefined,
     pan: undefined,
     width: s.channels === 2 && s.width !== 1 ? s.width : undefined,
+    icon: s.icon === 'none' ? undefined : s.icon,
   };
 }
 
@@ -252,6 +257,7 @@ export function applyPreset(
       ...(preset.faderDb !== undefined ? { faderDb: preset.faderDb } : {}),
       ...(preset.pan !== undefined ? { pan: preset.pan } : {}),
       ...(preset.width !== undefined && stripOf(session, id).channels === 2 ? { width: preset.width } : {}),
+      ...(preset.icon !== undefined ? { icon: preset.icon } : {}),
     };
     return Object.keys(patch).length ? [{ type: 'strip.set', id, patch }] : [];
   });

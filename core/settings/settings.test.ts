@@ -30,6 +30,8 @@ describe('settings that are given to other strips', () => {
     expect(to).toMatchObject({ faderDb: from.faderDb, pan: from.pan, trimDb: from.trimDb });
     expect(to.inserts).toEqual(stripOf(demo, 'slap').inserts);
     expect(to.colour).toBe(stripOf(demo, 'slap').colour);
+    expect(to.icon).toBe('echo');
+    expect(stripOf(pasted('plate', ['slap'], ['colour']).session, 'slap').icon).toBe('reverb');
   });
 
   it('put inserts and sends in the place of those that were there, each with an id of its own', () => {
@@ -90,6 +92,12 @@ describe('presets', () => {
     expect(made.inserts.map((i) => [i.type, i.params, i.key])).toEqual(
       stripOf(demo, 'plate').inserts.map((i) => [i.type, i.params, i.key]),
     );
+    expect(made.icon).toBe('reverb');
+    // A preset that was kept before there were icons leaves the strip’s own.
+    const before = { ...preset, icon: undefined };
+    const old = applyPreset(demo, validPreset(before), ['slap']);
+    expect(stripOf(apply(demo, old.commands).session, 'slap').icon).toBe('echo');
+    expect(() => validPreset({ ...before, icon: 'zither' })).toThrow(/icon/);
     expect(applyPreset(other, preset, ['slap']).left.join()).toMatch(/Pulse/);
   });
 

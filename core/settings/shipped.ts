@@ -31,6 +31,7 @@ const strip = (
   faderDb: undefined,
   pan: undefined,
   width: more.width,
+  icon: undefined,
 });
 const one = (name: string, about: string, words: readonly string[], kept: KeptInsert): Preset => ({
   format: 'zonula-preset',

@@ -14,7 +14,7 @@ export const PART_NAMES: Readonly<Record<SettingsPart, string>> = {
   out: 'Out',
   fader: 'Fader and pan',
   input: 'Trim, polarity, width',
-  colour: 'Colour and family',
+  colour: 'Colour, icon and family',
 };
 
 /** A strip's settings as they stand at one moment, apart from what it is. */
@@ -27,7 +27,7 @@ export interface StripSettings {
   readonly out: Out;
   readonly fader: Pick<Strip, 'faderDb' | 'pan'>;
   readonly input: Pick<Strip, 'trimDb' | 'invert' | 'swap' | 'width'>;
-  readonly colour: Pick<Strip, 'colour' | 'family'>;
+  readonly colour: Pick<Strip, 'colour' | 'family' | 'icon'>;
 }
 
 export const settingsOf = (session: Session, id: Id): StripSettings => {
@@ -40,7 +40,7 @@ export const settingsOf = (session: Session, id: Id): StripSettings => {
     out: s.out,
     fader: { faderDb: s.faderDb, pan: s.pan },
     input: { trimDb: s.trimDb, invert: s.invert, swap: s.swap, width: s.width },
-    colour: { colour: s.colour, family: s.family },
+    colour: { colour: s.colour, family: s.family, icon: s.icon },
   };
 };
 

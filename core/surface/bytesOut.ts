@@ -56,6 +56,10 @@ export const textBytes = (prefix: readonly number[], cell: number, text: string,
     ],
   });
 
+/** @param icon its number among the icons, 0 for none */
+export const iconBytes = (prefix: readonly number[], cell: number, icon: number) =>
+  midiBytes({ type: 'sysex', data: [...prefix, cell, icon & 0x7f] });
+
 export const colourBytes = (prefix: readonly number[], cell: number, hex: string) => {
   const part = (i: number) => parseInt(hex.slice(i, i + 2), 16) >> 1;
   return midiBytes({ type: 'sysex', data: [...prefix, cell, part(1), part(3), part(5)] });

@@ -1,3 +1,4 @@
+import { ICON_IDS } from '../naming/icons';
 import { fieldOf } from './encoders/field';
 import { fadedOf } from './faded';
 import { isHeld } from './keys/key';
@@ -8,7 +9,7 @@ import { RINGS } from './profile/fields';
 import type { Control } from './profile/profile';
 import { BLINK_MS, HOLD_MS, unitState, type DeskContext, type DeskState, type UnitState } from './state';
 import { slotsOf } from './window';
-import { addressBytes, valueBytes, lightValue, textBytes, colourBytes } from './bytesOut';
+import { addressBytes, valueBytes, lightValue, textBytes, colourBytes, iconBytes } from './bytesOut';
 import { Telling, displayText, shapeOf } from './displays';
 
 export interface Answer {
@@ -124,6 +125,7 @@ export function feedback(context: DeskContext, state: DeskState): Answer {
           );
           return;
         }
+        case 'icon':
         case 'colour': {
           const owner =
             control.over === 'fader'
@@ -132,8 +134,15 @@ export function feedback(context: DeskContext, state: DeskState): Answer {
                   shape.encoders.find((c) => c.row === control.row && c.position === control.position)?.id ??
                     ''
                 ]?.owner;
-          const hex = fadedOf(context.session, owner)?.colour ?? DARK;
-          send(control.id, hex, () => colourBytes(control.prefix, control.cell ?? control.position, hex));
+          const cell = control.cell ?? control.position;
+          const faded = fadedOf(context.session, owner);
+          if (control.kind === 'icon') {
+            const icon = ICON_IDS.indexOf(faded?.icon ?? 'none');
+            send(control.id, String(icon), () => iconBytes(control.prefix, cell, icon));
+            return;
+          }
+          const hex = faded?.colour ?? DARK;
+          send(control.id, hex, () => colourBytes(control.prefix, cell, hex));
           return;
         }
         case 'meter': {

@@ -1,3 +1,4 @@
+import { ICON_IDS } from '../naming/icons';
 import { parseMidi, type MidiMessage, type MidiParserState } from '../wire/midi';
 import { decode } from './decode';
 import { keyRole } from './keys/registry';
@@ -115,13 +116,15 @@ export function namesOfOutput(
     if (m.type === 'sysex') {
       const found = profile.controls.find(
         (c) =>
-          (c.kind === 'display' || c.kind === 'colour') &&
+          (c.kind === 'display' || c.kind === 'colour' || c.kind === 'icon') &&
           startsWith(m.data, c.prefix, c.cell ?? c.position ?? 0),
       );
       if (found?.kind === 'display')
         names.push(
           `${controlName(found)} “${String.fromCharCode(...m.data.slice(found.prefix.length + 1)).trim()}”`,
         );
+      else if (found?.kind === 'icon')
+        names.push(`${controlName(found)} ${ICON_IDS[m.data[found.prefix.length + 1] ?? 0] ?? '?'}`);
       else names.push(found ? controlName(found) : `? ${plainMessage(m)}`);
       continue;
     }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Handle, Position } from '@vue-flow/core';
 import KindShape from '@/ui/KindShape.vue';
+import StripIcon from '@/ui/StripIcon.vue';
 import type { FlowNode } from './flowModel';
 import { say } from './texts';
 
@@ -32,9 +33,9 @@ defineProps<{ data: FlowNodeData }>();
       type="target"
       :position="Position.Left"
     />
-    <span class="text-truncate font-weight-semibold" :class="{ 'opacity-60': data.silent }">{{
-      data.node.name
-    }}</span>
+    <span class="text-truncate font-weight-semibold" :class="{ 'opacity-60': data.silent }"
+      ><StripIcon :icon="data.node.icon" :size="13" class="me-1" />{{ data.node.name }}</span
+    >
     <span class="mono tiny" :class="[data.picked ? '' : 'soft', { 'opacity-60': data.silent }]">{{
       data.node.kind === 'family' ? say('levelStrips', { level: data.node.level }) : data.node.level
     }}</span>

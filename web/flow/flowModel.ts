@@ -1,3 +1,4 @@
+import { iconFor, type IconId } from '@core/naming/icons';
 import { travelOf } from '@core/levels/faderLaw';
 import { levelText } from '@core/levels/decibels';
 import { signalGraph, type Edge } from '@core/session/graph';
@@ -12,6 +13,7 @@ export interface FlowNode {
   readonly name: string;
   readonly kind: StripKind | 'family';
   readonly colour: string;
+  readonly icon: IconId;
   readonly strips: readonly string[];
   readonly level: string;
   readonly muted: boolean;
@@ -63,6 +65,7 @@ export function flowGraph(session: Session, folded: ReadonlySet<string>): FlowGr
         name: s.family || say('noFamily'),
         kind: 'family',
         colour: known?.colour ?? s.colour,
+        icon: iconFor({ name: '', family: s.family, kind: s.kind }),
         strips: [...(known?.strips ?? []), s.id],
         level: `${(known?.strips.length ?? 0) + 1}`,
         muted: (known?.muted ?? true) && s.mute,
@@ -74,6 +77,7 @@ export function flowGraph(session: Session, folded: ReadonlySet<string>): FlowGr
         name: s.name || s.id,
         kind: s.kind,
         colour: s.colour,
+        icon: s.icon,
         strips: [s.id],
         level: level(effectiveLevel(session, s)),
         muted: s.mute,

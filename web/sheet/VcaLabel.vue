@@ -8,6 +8,7 @@ import type { Vca } from '@core/session/types';
 import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
 import ModeMark from '@/ui/ModeMark.vue';
+import StripIcon from '@/ui/StripIcon.vue';
 import { useSession } from '@/session/session';
 import { say } from './texts';
 
@@ -74,6 +75,7 @@ const box = (el: HTMLElement) => {
     @keydown="key"
     @contextmenu.prevent="emit('menu', $event)"
   >
+    <StripIcon :icon="vca.icon" :size="13" />
     <span class="name text-truncate font-weight-semibold flex-1-1-0" :class="{ muted: vca.mute }">{{
       vca.name || vca.id
     }}</span>

@@ -17,6 +17,7 @@ export function vcaItems(t: SheetTools, id: string): readonly MenuItem[] {
   });
   return [
     { label: say('rename'), run: () => t.renameVca(id) },
+    { label: say('iconAsk'), run: () => t.commands.run('icon', { strips: [id] }) },
     { label: say('whatDoesItChange'), run: () => t.commands.run('vcaEffect', { vca: id }) },
     flag('mute', say('muteTitle'), say('muteVcaName', { name: vca.name })),
     flag('solo', say('soloTitle'), say('soloVcaName', { name: vca.name })),

@@ -91,6 +91,7 @@ const routable = () => pick.picked.filter((id) => session.strip(id)?.kind !== 'o
       <v-btn @click="open(say('familyAndColour'), familyItems(pick.picked), $event)">{{
         say('colour')
       }}</v-btn>
+      <v-btn @click="commands.run('icon')">{{ say('iconAsk') }}</v-btn>
       <v-btn :disabled="!routable().length" @click="commands.run('sends')">{{ say('sendsAsk') }}</v-btn>
       <v-btn :disabled="!routable().length" @click="open(say('outTitle'), outItems(routable()), $event)">{{
         say('outAsk')

@@ -6,11 +6,15 @@ import { usePick } from '@/session/pick';
 import * as rules from '@/session/rules';
 import { useSession } from '@/session/session';
 import ColourPick from '@/ui/ColourPick.vue';
+import StripIcon from '@/ui/StripIcon.vue';
+import { useCommands } from '@/commands/commands';
 import { kindWord } from '@/session/words';
+import { iconWord } from './iconWords';
 import { say } from './texts';
 
-/** Name, colour and family of the strip that is shown. */
+/** Name, colour, icon and family of the strip that is shown. */
 const session = useSession();
+const commands = useCommands();
 const pick = usePick();
 const strip = computed(() => (pick.shown ? session.strip(pick.shown) : undefined));
 const families = computed(() => [
@@ -58,6 +62,18 @@ const setFamily = (family: string) =>
         :swatches="FAMILIES.map((f) => f.colour)"
         @pick="(colour) => set(say('colourWord'), { colour })"
       />
+      <v-btn
+        class="icon"
+        variant="outlined"
+        :aria-label="
+          strip.icon === 'none' ? say('chooseIcon') : say('iconIs', { icon: iconWord(strip.icon) })
+        "
+        :title="say('chooseIcon')"
+        @click="commands.run('icon', { strips: [strip.id] })"
+        ><StripIcon v-if="strip.icon !== 'none'" :icon="strip.icon" :size="18" /><span v-else class="soft">{{
+          say('iconShort')
+        }}</span></v-btn
+      >
       <v-select
         :model-value="strip.family"
         :items="families"

@@ -14,10 +14,11 @@ const KINDS = {
   family: say('families'),
   order: say('order'),
   colour: say('colours'),
+  icon: say('icons'),
   pair: say('stereoPairsHeard'),
 } as const;
 const groups = computed(() =>
-  (['family', 'order', 'colour', 'pair'] as const)
+  (['family', 'order', 'colour', 'icon', 'pair'] as const)
     .map((kind) => ({ kind, title: KINDS[kind], list: parts.value.filter((p) => p.kind === kind) }))
     .filter((g) => g.list.length),
 );

@@ -31,6 +31,10 @@ export function stripActions(): readonly Action[] {
     if (targets().length < 2) return notices.refused(say('linkTakesTwoStripsMore'));
     dialogs.show('link', { strips: targets() });
   }
+  function icon(of?: Given) {
+    if (!of?.strips && !some()) return none(say('giveAnIcon'));
+    dialogs.show('icon', { strips: of?.strips ?? targets() });
+  }
   const presets = (of?: Given) =>
     dialogs.show('presets', { strips: of?.strips ?? targets(), insert: of?.insert ?? null });
   const output = () => targets().find((id) => session.strip(id)?.kind === 'output');
@@ -149,6 +153,13 @@ export function stripActions(): readonly Action[] {
       group: 'Strips',
       run: () => dialogs.show('tidy'),
     },
+    one({
+      id: 'icon',
+      title: say('iconOfPickedStrips'),
+      keys: 'J',
+      group: 'Strips',
+      run: icon,
+    }),
     one({
       id: 'dissolve',
       title: say('dissolvePickedSubmixIntoFeeders'),

@@ -11,6 +11,7 @@ export const strip: Feature = {
     sends: lazy(() => import('./SendsDialog.vue')),
     feeds: lazy(() => import('./FeedsDialog.vue')),
     return: lazy(() => import('./ReturnDialog.vue')),
+    icon: lazy(() => import('./IconDialog.vue')),
     rename: lazy(() => import('./RenameDialog.vue')),
     tidy: lazy(() => import('./TidyDialog.vue')),
     paste: lazy(() => import('./PasteDialog.vue')),

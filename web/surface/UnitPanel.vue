@@ -62,7 +62,7 @@ const of = (kind: Control['kind']) => parts.value.filter((p) => p.control.kind =
 const faders = computed(() => of('fader'));
 const encoders = computed(() => of('encoder'));
 const keys = computed(() => of('key'));
-const shown = computed(() => [...of('colour'), ...of('display'), ...of('meter')]);
+const shown = computed(() => [...of('colour'), ...of('icon'), ...of('display'), ...of('meter')]);
 
 /** Letters as large as a display, or a key, has room for. */
 const LETTER = 0.61;

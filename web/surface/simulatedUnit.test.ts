@@ -1,3 +1,4 @@
+import type { IconId } from '@core/naming/icons';
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
 import { apply } from '@core/edits/apply';
@@ -36,6 +37,7 @@ describe('a stand-in', () => {
     expect(unit.of('modeText1').text).toBe('READ');
     expect(Math.abs(unit.of('fader1').value - travelOf(-6) * 16383)).toBeLessThan(1);
     expect(unit.of('colour1').colour).toMatch(/^#c[ef]7a5c$/);
+    expect(unit.of('icon1').icon).toBe('hand-drum');
     // Pan opens from the centre: style 1 of its ring.
     expect(unit.of('encoder5')).toMatchObject({ style: 1 });
     expect(unit.of('encoder5').value).toBeLessThan(63);
@@ -49,6 +51,23 @@ describe('a stand-in', () => {
     host.edit(apply(host.session, [{ type: 'strip.set', id: 'skin', patch: { faderDb: -24 } }]).session);
     follow();
     expect(Math.abs(unit.of('fader1').value - travelOf(-24) * 16383)).toBeLessThan(1);
+  });
+  it('shows another icon when the strip is given one, and none where there is none', () => {
+    const { host, unit, follow } = joined();
+    const wear = (icon: IconId) =>
+      host.edit(apply(host.session, [{ type: 'strip.set', id: 'skin', patch: { icon } }]).session);
+    wear('note');
+    // F0 7D 5A 07, cell 0, number 40, F7: the last icon that there is.
+    const told = bytesOf(host.messages());
+    expect(told.join(' ')).toContain([0xf0, 125, 90, 7, 0, 40, 0xf7].join(' '));
+    unit.receive(told);
+    expect(unit.of('icon1').icon).toBe('note');
+    wear('none');
+    follow();
+    expect(unit.of('icon1').icon).toBe('none');
+    // A number that a later program may know is no icon here.
+    unit.receive([0xf0, 125, 90, 7, 0, 126, 0xf7]);
+    expect(unit.of('icon1').icon).toBe('none');
   });
   it('has a motor that gives way to the hand', () => {
     const { host, unit, follow } = joined();

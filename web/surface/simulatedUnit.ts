@@ -1,5 +1,6 @@
 import { shallowReactive } from 'vue';
 import type { Light, MidiAddress } from '@core/surface/profile/fields';
+import { ICON_IDS, type IconId } from '@core/naming/icons';
 import { addressKey, type Control, type SurfaceProfile } from '@core/surface/profile/profile';
 import { struck } from '@core/surface/stands/keyboard';
 import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '@core/wire/midi';
@@ -14,10 +15,19 @@ export interface Seen {
   readonly light: number;
   readonly text: string;
   readonly colour: string;
+  readonly icon: IconId;
   /** Whether a hand is on it. */
   readonly touched: boolean;
 }
-const DARK: Seen = { value: 0, style: 0, light: 0, text: '', colour: '#000000', touched: false };
+const DARK: Seen = {
+  value: 0,
+  style: 0,
+  light: 0,
+  text: '',
+  colour: '#000000',
+  icon: 'none',
+  touched: false,
+};
 
 /**
  * A stand-in for a device: it knows its controls and MIDI bytes, and nothing of sessions. What it is sent moves its motors, displays
@@ -81,6 +91,7 @@ export class SimulatedUnit {
       // What is told by system exclusive is looked for when it comes.
       case 'display':
       case 'colour':
+      case 'icon':
         break;
     }
   }
@@ -109,12 +120,13 @@ export class SimulatedUnit {
 
   private show(data: readonly number[]) {
     for (const c of this.profile.controls) {
-      if (c.kind !== 'display' && c.kind !== 'colour') continue;
+      if (c.kind !== 'display' && c.kind !== 'colour' && c.kind !== 'icon') continue;
       const { prefix } = c;
       if (!prefix.every((p, i) => data[i] === p) || data[prefix.length] !== (c.cell ?? c.position ?? 0))
         continue;
       const rest = data.slice(prefix.length + 1);
       if (c.kind === 'display') this.see(c.id, { text: String.fromCharCode(...rest).trimEnd() });
+      else if (c.kind === 'icon') this.see(c.id, { icon: ICON_IDS[rest[0] ?? 0] ?? 'none' });
       else {
         const [r = 0, g = 0, b = 0] = rest;
         const two = (v: number) => (v << 1).toString(16).padStart(2, '0');

@@ -1,5 +1,6 @@
 import { PREAMP } from '../../devices/preamp';
 import { LIMITS } from '../../base/limits';
+import { ICON_IDS } from '../../naming/icons';
 import { levelText } from '../../levels/decibels';
 import { FADER_TOP } from '../../levels/faderLaw';
 import { PAN_LAWS, panText } from '../../levels/pan';
@@ -17,6 +18,10 @@ export const AUTOMATION_MODES = ['off', 'read', 'touch', 'latch', 'trim', 'write
 const ID = field({ kind: 'id' }, { fixed: true });
 const NAME = { kind: 'text', most: LIMITS.name } as const;
 const COLOUR = { kind: 'colour' } as const;
+const ICON = field(
+  { kind: 'choice', values: ICON_IDS },
+  { default: 'none', words: (_, now) => (now === 'none' ? 'no icon' : `icon ${now}`) },
+);
 const FLAG = { kind: 'flag' } as const;
 const LEVEL = { kind: 'level', top: FADER_TOP } as const;
 const PAN = { kind: 'number', min: -1, max: 1 } as const;
@@ -116,6 +121,7 @@ export const STRIP = {
   }),
   // A family brings its colour.
   colour: field(COLOUR, { default: GREY, words: (_, __, t) => (t.same('family') ? 'another colour' : null) }),
+  icon: ICON,
   channels: field(
     { kind: 'choice', values: [1, 2] },
     {
@@ -207,6 +213,7 @@ export const VCA = {
   id: ID,
   name: field(NAME, { default: '', words: renamed }),
   colour: field(COLOUR, { default: GREY }),
+  icon: ICON,
   faderDb: field(LEVEL, { default: 0, words: levelled }),
   mute: field(FLAG, { default: false, words: either('muted', 'unmuted') }),
   solo: field(FLAG, { default: false, words: either('soloed', 'solo off') }),

@@ -253,6 +253,7 @@ export const controlsOf = <const R extends readonly string[], const W extends re
       place,
     },
     colour: { id, over, position, row, prefix, cell, place },
+    icon: { id, over, position, row, prefix, cell, place },
     meter: {
       id,
       position,

@@ -89,7 +89,7 @@ function checkControls(profile: SurfaceProfile): void {
     if (strips && c.position! >= profile.width)
       throw refusal(`${at}.position" is ${c.position}, and the unit is ${profile.width} strips wide`);
     if (
-      (c.kind === 'display' || c.kind === 'colour') &&
+      (c.kind === 'display' || c.kind === 'colour' || c.kind === 'icon') &&
       c.over === 'fader' &&
       c.position !== null &&
       c.position >= profile.width

@@ -41,14 +41,21 @@ function strip(k: number, encoder: boolean): readonly Written[] {
       place: place(x + dx, y, 11.4, 11.4),
     };
   };
-  const text = (shows: string, characters: number, prefix: number, y: number, height: number): Written => ({
+  const text = (
+    shows: string,
+    characters: number,
+    prefix: number,
+    y: number,
+    height: number,
+    width = 24,
+  ): Written => ({
     id: `${shows}Text${k + 1}`,
     kind: 'display',
     position,
     shows,
     characters,
     prefix: [125, 90, prefix],
-    place: place(x, y, 24, height),
+    place: place(x, y, width, height),
   });
   const knob: readonly Written[] = encoder
     ? [
@@ -76,7 +83,8 @@ function strip(k: number, encoder: boolean): readonly Written[] {
     { id: `colour${k + 1}`, kind: 'colour', position, prefix: [125, 90, 3], place: place(x, 13, 24, 2.5) },
     text('name', 7, 1, 15.5, 6.5),
     text('value', 7, 2, 22, 6.5),
-    text('mode', 4, 5, 28.5, 6),
+    text('mode', 4, 5, 28.5, 6, 17.5),
+    { id: `icon${k + 1}`, kind: 'icon', position, prefix: [125, 90, 7], place: place(x + 18, 28.5, 6, 6) },
     ...knob,
     key('pick', 24 + k, 0, y),
     key('mode', 110 + k, 12.4, y),

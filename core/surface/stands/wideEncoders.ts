@@ -72,7 +72,17 @@ function encoder(row: number, column: number): readonly Written[] {
       light: { address: note(13), dim: 24 },
       place: place(x, y + 13.5, 24, 12),
     },
-    text('mode', 4, 5, 0, 25.5, 24),
+    text('mode', 4, 5, 0, 25.5, 17.5),
+    {
+      id: `icon${n + 1}`,
+      kind: 'icon',
+      over: 'encoder',
+      position: column,
+      row,
+      prefix: [125, 91, 7],
+      cell: n,
+      place: place(x + 18, y + 25.5, 6, 6),
+    },
   ];
 }
 

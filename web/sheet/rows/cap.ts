@@ -3,12 +3,14 @@ import { fitName } from '@core/naming/fitName';
 import { resetStrips } from '@core/operations/inserts';
 import { kindWord } from '@/session/words';
 import KindShape from '@/ui/KindShape.vue';
+import StripIcon from '@/ui/StripIcon.vue';
 import { stepOf } from '../zoom';
 import type { RowKind } from './kind';
 import { say } from '../texts';
 
 const MENU = [
   'rename',
+  'icon',
   'trace',
   'ripple',
   'meters',
@@ -35,7 +37,7 @@ const UPRIGHT = {
   writingMode: 'vertical-rl',
   lineHeight: 1,
   textAlign: 'start',
-  maxHeight: 'calc(100% - 16px)',
+  maxHeight: 'calc(100% - 26px)',
   textOverflow: 'ellipsis',
 } as const;
 
@@ -47,6 +49,7 @@ export const cap: RowKind = {
   rows: () => [{ key: 'cap', label: '', height: 62 }],
   sees: ({ strip, name, width, characters, number, picked, audible, units }) => [
     strip.kind,
+    strip.icon,
     stepOf(width),
     name,
     characters,
@@ -67,11 +70,14 @@ export const cap: RowKind = {
     const hands = units
       ? [h('span', { class: 'hands mono', title: say('underHandsUnits', { units }) }, units)]
       : [];
+    const icon = (style?: object) =>
+      strip.icon !== 'none' && h(StripIcon, { icon: strip.icon, size: 12, class: 'icon', style });
     // Names stand upright where they do not fit across.
     if (step === 'middle')
       return [
         shape,
         h('span', { class: 'name d-block overflow-hidden', style: UPRIGHT, title: name }, name),
+        !units && icon(),
         ...hands,
       ];
     return [
@@ -81,6 +87,7 @@ export const cap: RowKind = {
         { class: 'name', title: name },
         fitName(name, characters, 3).map((line) => h('span', line)),
       ),
+      icon({ left: '3px' }),
       h('span', { class: 'number mono' }, number),
       ...hands,
     ];

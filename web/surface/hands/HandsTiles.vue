@@ -4,6 +4,7 @@ import { bandsOf, columnsOf, stripsIn } from '@/session/columns';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import type { Grouping } from '@/session/settings';
+import StripIcon from '@/ui/StripIcon.vue';
 import { say } from '../texts';
 
 /** Strips as tiles: a tap picks one, a tap while another is held adds it, a finger across them picks all that it comes by. */
@@ -152,7 +153,7 @@ const tile = (id: string, colour: string) => ({
           <div
             v-for="s in band.strips"
             :key="s.id"
-            class="bg-raised d-flex align-center ga-1 px-2 flex-1-1-0"
+            class="bg-raised d-flex align-center ga-1 px-1 flex-1-1-0"
             role="option"
             tabindex="0"
             :aria-selected="pick.chosen.has(s.id)"
@@ -160,6 +161,7 @@ const tile = (id: string, colour: string) => ({
             :style="tile(s.id, s.colour)"
             @keydown="key($event, s.id)"
           >
+            <StripIcon :icon="s.icon" :size="16" />
             <span style="overflow-wrap: anywhere; line-height: 1.15">{{ s.name || s.id }}</span>
           </div>
         </div>

@@ -8,10 +8,12 @@ import { keyRole } from '@core/surface/keys/registry';
 import { reachRole } from '@core/surface/keys/reach';
 import { reaches } from '@core/surface/reaches/registry';
 import { MOST_TOUCHED, touchDesk } from '@core/surface/stands/touchDesk';
+import type { IconId } from '@core/naming/icons';
 import { barText } from '@core/session/time';
 import { useTransport } from '@/audio/transport';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
+import StripIcon from '@/ui/StripIcon.vue';
 import TouchEncoder from '../parts/TouchEncoder.vue';
 import TouchFader from '../parts/TouchFader.vue';
 import TouchKey from '../parts/TouchKey.vue';
@@ -69,6 +71,7 @@ interface Place {
   readonly id: string | null;
   readonly name: string;
   readonly colour: string;
+  readonly icon: IconId;
   readonly vca: boolean;
 }
 const places = computed<readonly Place[]>(() =>
@@ -81,6 +84,7 @@ const places = computed<readonly Place[]>(() =>
       id,
       name: strip?.name ?? vca?.name ?? id ?? '',
       colour: strip?.colour ?? vca?.colour ?? 'var(--rule)',
+      icon: strip?.icon ?? vca?.icon ?? 'none',
       vca: vca !== undefined,
     };
   }),
@@ -290,7 +294,7 @@ useEventListener(document, 'contextmenu', (e) => e.preventDefault());
                 />
               </div>
               <div class="small text-center text-truncate" :style="{ borderTop: `3px solid ${p.colour}` }">
-                {{ p.name || '–' }}
+                <StripIcon :icon="p.icon" :size="16" class="me-1" />{{ p.name || '–' }}
               </div>
               <div class="small text-center mono">{{ fader(p.k)?.text ?? '' }}</div>
               <TouchFader

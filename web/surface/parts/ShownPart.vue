@@ -2,9 +2,10 @@
 import { computed } from 'vue';
 import type { Control } from '@core/surface/profile/profile';
 import type { SimulatedUnit } from '../simulatedUnit';
+import StripIcon from '@/ui/StripIcon.vue';
 import { say } from '../texts';
 
-/** What a stand-in only shows: a display, a coloured light, a meter. */
+/** What a stand-in only shows: a display, a coloured light, a picture, a meter. */
 const props = defineProps<{ unit: SimulatedUnit; control: Control }>();
 const seen = computed(() => props.unit.of(props.control.id));
 const whole = computed(() => {
@@ -30,6 +31,14 @@ const style = computed(() =>
     :data-row="control.over === 'encoder' ? control.row : undefined"
     >{{ seen.text }}</span
   >
+  <span
+    v-else-if="control.kind === 'icon'"
+    class="position-absolute d-flex align-center justify-center bg-well"
+    data-part="icon"
+    :data-position="control.position"
+    :data-row="control.over === 'encoder' ? control.row : undefined"
+    ><StripIcon :icon="seen.icon"
+  /></span>
   <i v-else class="position-absolute" :class="{ meter: control.kind === 'meter' }" :style="style" />
 </template>
 

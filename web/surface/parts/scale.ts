@@ -4,6 +4,7 @@ import type { Place } from '@core/surface/profile/fields';
 /** Millimetres that a control takes that no one has given a place. */
 const ROOM: Readonly<Record<Control['kind'], readonly [width: number, height: number]>> = {
   colour: [20, 3],
+  icon: [7, 7],
   display: [20, 7],
   encoder: [20, 15],
   key: [20, 11],
@@ -11,7 +12,7 @@ const ROOM: Readonly<Record<Control['kind'], readonly [width: number, height: nu
   meter: [3, 90],
 };
 /** From the top of a strip down. */
-const ORDER: readonly Control['kind'][] = ['colour', 'display', 'encoder', 'key', 'fader', 'meter'];
+const ORDER: readonly Control['kind'][] = ['colour', 'display', 'icon', 'encoder', 'key', 'fader', 'meter'];
 const GAP = 2;
 const COLUMN = 24;
 

@@ -1,0 +1,5 @@
+import type { IconId } from '@core/naming/icons';
+import { say } from './texts';
+
+/** What an icon shows. */
+export const iconWord = (icon: IconId): string => say(`icon_${icon}`);
