@@ -200,3 +200,40 @@ for (const width of [800, 1280, 2560])
       expect(found.level).toBeGreaterThanOrEqual(140);
     }
   });
+
+test('Flow of a large session: sends share a line into each return, changed together by its menu, or drawn each by itself', async ({
+  page,
+}) => {
+  await openLarge(page);
+  await page.getByRole('link', { name: 'Flow' }).click();
+  const trunks = page.locator('.vue-flow__edge.trunk');
+  await expect(trunks).toHaveCount(10);
+  const sends = (await shown(page)).strips.flatMap((s) => s.sends.filter((x) => x.to === 'spring'));
+  await page.getByRole('button', { name: 'Each send by itself' }).click();
+  await expect(trunks).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bundle sends' }).click();
+  await expect(trunks).toHaveCount(10);
+  // By keyboard: from the return to the line that comes in, and its menu, which acts on all.
+  await page.locator('.vue-flow__node[data-id="spring"]').focus();
+  await page.keyboard.press('Control+ArrowLeft');
+  await expect(page.getByRole('button', { name: `${sends.length} sends into Spring` })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await page.getByRole('menuitem', { name: 'Switch off' }).click();
+  await saved(page);
+  const after = (await shown(page)).strips.flatMap((s) => s.sends.filter((x) => x.to === 'spring'));
+  expect(after.map((x) => (x as { on?: boolean }).on)).toEqual(after.map(() => false));
+  await undoLabel(page).click();
+  // And from a source along the lines that leave it: to the next one, and to where it ends.
+  await page.locator('.vue-flow__node[data-id="family:Bass"]').focus();
+  await page.keyboard.press('Control+ArrowRight');
+  const at = () => page.evaluate(() => (document.activeElement as SVGElement).dataset.edge ?? '');
+  const one = await at();
+  expect(one).toContain('family:Bass');
+  await page.keyboard.press('ArrowDown');
+  expect(await at()).not.toBe(one);
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('.vue-flow__node[data-id="bass-bus"]')).toBeFocused();
+  await page.getByRole('button', { name: 'Open all families' }).click();
+  await expect(page.locator('.vue-flow__edge .knot')).not.toHaveCount(0);
+});

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import '@vue-flow/core/dist/style.css';
-import { VueFlow, useVueFlow, type NodeComponent } from '@vue-flow/core';
+import { VueFlow, useVueFlow, type EdgeComponent, type NodeComponent } from '@vue-flow/core';
 import { computed, markRaw, shallowRef, useTemplateRef } from 'vue';
 import { writeDot, writeGraphml } from '@core/formats/graphExport';
 import { readPatchList, writePatchList } from '@core/formats/patchList';
@@ -11,7 +11,11 @@ import { useMenu } from '@/ui/menu';
 import { useNotices } from '@/ui/notices';
 import { saveFile } from '@/ui/saveFile';
 import { dashOf, diagramSvg } from './diagramSvg';
+import { NODE_HEIGHT, NODE_WIDTH } from './layout';
 import FlowNodeView from './FlowNodeView.vue';
+import LineEdge from './LineEdge.vue';
+import KnotEdge from './KnotEdge.vue';
+import TrunkEdge from './TrunkEdge.vue';
 import PatchListDialog, { type ReadPatch } from './PatchListDialog.vue';
 import { useFlowGraph } from './useFlowGraph';
 import { useFlowHands } from './useFlowHands';
@@ -21,15 +25,52 @@ import { say } from './texts';
 const session = useSession();
 const menu = useMenu();
 const notices = useNotices();
-const { fitView } = useVueFlow('flow');
+const { fitView, setViewport, dimensions } = useVueFlow('flow');
 /** The whole graph, as far as names can be read. */
 const WHOLE = { padding: 0.06, minZoom: 0.55, maxZoom: 1.4 };
-const flow = useFlowGraph(
-  (ids) => void fitView(ids ? { ...WHOLE, nodes: [...ids], minZoom: 0.3, maxZoom: 1 } : WHOLE),
+/** Pixels between the edge of the view and the sources, where not all of it fits. */
+const EDGE = 24;
+/** Brings all into view; what is too large for that, from where its sources begin. */
+function fitWhole() {
+  const all = [...places.value.values()];
+  const spans = (['x', 'y'] as const).map((axis) => {
+    const least = Math.min(...all.map((p) => p[axis]));
+    const size = axis === 'x' ? NODE_WIDTH : NODE_HEIGHT;
+    return { least, room: Math.max(...all.map((p) => p[axis])) + size - least };
+  });
+  const [x, y] = spans as [(typeof spans)[0], (typeof spans)[0]];
+  const { width, height } = dimensions.value;
+  const most = Math.min((width - 2 * EDGE) / x.room, (height - 2 * EDGE) / y.room);
+  if (most >= WHOLE.minZoom || !all.length) return void fitView(WHOLE);
+  // As wide as it is, if its names can be read then: it goes on below.
+  const zoom = Math.min(1, Math.max(WHOLE.minZoom, (width - 2 * EDGE) / x.room));
+  void setViewport({ x: EDGE - x.least * zoom, y: EDGE - y.least * zoom, zoom });
+}
+const flow = useFlowGraph((ids) =>
+  ids ? void fitView({ ...WHOLE, nodes: [...ids], minZoom: 0.3, maxZoom: 1 }) : fitWhole(),
 );
-const { doc, graph, places, laying, nodes, edges, families, allFolded, toggleAll } = flow;
+const {
+  doc,
+  graph,
+  places,
+  laying,
+  nodes,
+  edges,
+  families,
+  allFolded,
+  toggleAll,
+  bundled,
+  bundles,
+  parallel,
+  toggleBundles,
+} = flow;
 const { key, mayConnect } = useFlowHands(flow);
 const nodeTypes = { strip: markRaw(FlowNodeView) as NodeComponent };
+const edgeTypes = {
+  line: markRaw(LineEdge) as EdgeComponent,
+  knot: markRaw(KnotEdge) as EdgeComponent,
+  trunk: markRaw(TrunkEdge) as EdgeComponent,
+};
 
 // — files —
 const save = (suffix: string, type: string, text: string) =>
@@ -37,7 +78,8 @@ const save = (suffix: string, type: string, text: string) =>
 const exports = computed(() => [
   {
     label: say('diagramSvg'),
-    run: () => save('.svg', 'image/svg+xml', diagramSvg(doc.value.name, graph.value, places.value)),
+    run: () =>
+      save('.svg', 'image/svg+xml', diagramSvg(doc.value.name, graph.value, places.value, bundles.value)),
   },
   { label: say('graphDot'), run: () => save('.dot', 'text/vnd.graphviz', writeDot(doc.value)) },
   { label: say('graphGraphml'), run: () => save('.graphml', 'application/xml', writeGraphml(doc.value)) },
@@ -72,7 +114,10 @@ const KINDS = [
       <v-btn variant="outlined" :disabled="!families.length" @click="toggleAll">{{
         allFolded ? say('openAllFamilies') : say('foldAllFamilies')
       }}</v-btn>
-      <v-btn variant="outlined" @click="fitView(WHOLE)">{{ say('showAll') }}</v-btn>
+      <v-btn variant="outlined" :disabled="!parallel" @click="toggleBundles">{{
+        bundled ? say('eachSendByItself') : say('bundleSends')
+      }}</v-btn>
+      <v-btn variant="outlined" @click="fitWhole">{{ say('showAll') }}</v-btn>
       <v-btn variant="outlined" @click="menu.open(say('saveAs'), exports, $event.currentTarget as Element)">{{
         say('saveAsAsk')
       }}</v-btn>
@@ -92,10 +137,11 @@ const KINDS = [
         :nodes="nodes"
         :edges="edges"
         :node-types="nodeTypes"
+        :edge-types="edgeTypes"
         :nodes-draggable="false"
         :elements-selectable="false"
         :nodes-focusable="true"
-        :edges-focusable="true"
+        :edges-focusable="false"
         :is-valid-connection="mayConnect"
         :min-zoom="0.1"
         :max-zoom="2"
@@ -134,9 +180,27 @@ const KINDS = [
 .canvas :deep(.vue-flow__edge.lit .vue-flow__edge-path) {
   stroke: var(--signal);
 }
-.canvas :deep(.vue-flow__edge:focus-visible .vue-flow__edge-path),
+.canvas :deep(.vue-flow__edge:focus-within .vue-flow__edge-path),
 .canvas :deep(.vue-flow__edge:hover .vue-flow__edge-path) {
   stroke: var(--signal);
+}
+.canvas :deep(.vue-flow__edge.lit .leg),
+.canvas :deep(.vue-flow__edge:hover .leg),
+.canvas :deep(.vue-flow__edge:focus-within .leg) {
+  stroke: var(--signal);
+  stroke-opacity: 1;
+}
+.canvas :deep(.vue-flow__edge.lit .knot),
+.canvas :deep(.vue-flow__edge:hover .knot),
+.canvas :deep(.vue-flow__edge:focus-within .knot) {
+  fill: var(--signal);
+  stroke: var(--signal);
+}
+.canvas :deep(.vue-flow__edge.off .knot) {
+  opacity: 0.35;
+}
+.canvas :deep(.vue-flow__edge [tabindex]) {
+  outline: none;
 }
 .canvas :deep(.vue-flow__node:focus-visible) {
   outline: 2px solid var(--signal);

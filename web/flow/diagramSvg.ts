@@ -1,6 +1,7 @@
 import { keepable } from '@core/base/text';
 import { kindWord } from '@/session/words';
 import { NODE_HEIGHT, NODE_WIDTH, type PlacedNode } from './layout';
+import { knotRadius, trunkPath, type Bundle } from './bundles';
 import type { FlowEdge, FlowGraph } from './flowModel';
 import { say } from './texts';
 
@@ -35,17 +36,38 @@ const under = (n: FlowGraph['nodes'][number]): string =>
     : say(n.muted ? 'mutedLevel' : 'plainLevel', { kind: kindWord(n.kind), level: n.level });
 
 /** The diagram as it is laid out, as a picture of its own: ink on paper. */
-export function diagramSvg(title: string, graph: FlowGraph, places: ReadonlyMap<string, PlacedNode>): string {
+export function diagramSvg(
+  title: string,
+  graph: FlowGraph,
+  places: ReadonlyMap<string, PlacedNode>,
+  bundles: readonly Bundle[] = [],
+): string {
   const at = (id: string) => places.get(id) ?? { x: 0, y: 0 };
   const width = Math.max(0, ...[...places.values()].map((p) => p.x)) + NODE_WIDTH + 40;
   const height = Math.max(0, ...[...places.values()].map((p) => p.y)) + NODE_HEIGHT + 70;
-  const edges = graph.edges.map(
-    (e) =>
-      `<path d="${curve(at(e.from), at(e.to))}" fill="none" stroke="${e.on ? '#3a5a60' : '#b9b4a6'}" stroke-width="${widthOf(e).toFixed(2)}"${dashOf(e) ? ` stroke-dasharray="${dashOf(e)}"` : ''}><title>${escape(e.label)}</title></path>`,
-  );
+  const lineOf = new Map(bundles.flatMap((b) => b.edges.map((e) => [e.id, b] as const)));
+  const trunks = bundles.map((b) => {
+    const goal = at(b.to);
+    return `<path d="${trunkPath(b, { x: goal.x, y: goal.y + NODE_HEIGHT / 2 })}" fill="none" stroke="#3a5a60" stroke-width="2"/>`;
+  });
+  const knots = graph.edges.flatMap((e) => {
+    const line = lineOf.get(e.id);
+    if (!line) return [];
+    const { x, y } = at(e.from);
+    const ink = e.on ? '#3a5a60' : '#b9b4a6';
+    return [
+      `<g stroke="${ink}"><title>${escape(e.label)}</title><path d="M${x + NODE_WIDTH} ${y + NODE_HEIGHT / 2}H${line.x}" stroke-width="0.7"/><circle cx="${line.x}" cy="${y + NODE_HEIGHT / 2}" r="${knotRadius(e).toFixed(2)}" fill="${e.tap === 'post' ? ink : '#f5f1e6'}"/></g>`,
+    ];
+  });
+  const edges = graph.edges
+    .filter((e) => !lineOf.has(e.id))
+    .map(
+      (e) =>
+        `<path d="${curve(at(e.from), at(e.to))}" fill="none" stroke="${e.on ? '#3a5a60' : '#b9b4a6'}" stroke-width="${widthOf(e).toFixed(2)}"${dashOf(e) ? ` stroke-dasharray="${dashOf(e)}"` : ''}><title>${escape(e.label)}</title></path>`,
+    );
   const nodes = graph.nodes.map((n) => {
     const { x, y } = at(n.id);
     return `<g transform="translate(${x} ${y})"><rect width="${NODE_WIDTH}" height="${NODE_HEIGHT}" fill="#ffffff" stroke="#1c2a2e"/><rect width="5" height="${NODE_HEIGHT}" fill="${n.colour}"/><text x="12" y="15" font-size="12" font-weight="600">${escape(keepable(n.name, 22))}</text><text x="12" y="28" font-size="10" fill="#4a5d60">${escape(under(n))}</text></g>`;
   });
-  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-20 -50 ${width} ${height}" width="${width}" height="${height}" font-family="sans-serif" fill="#1c2a2e"><title>${escape(title)}</title><rect x="-20" y="-50" width="${width}" height="${height}" fill="#f5f1e6"/><text x="0" y="-22" font-size="18" font-weight="600">${escape(title)}</text>${edges.join('')}${nodes.join('')}</svg>\n`;
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="-20 -50 ${width} ${height}" width="${width}" height="${height}" font-family="sans-serif" fill="#1c2a2e"><title>${escape(title)}</title><rect x="-20" y="-50" width="${width}" height="${height}" fill="#f5f1e6"/><text x="0" y="-22" font-size="18" font-weight="600">${escape(title)}</text>${edges.join('')}${trunks.join('')}${knots.join('')}${nodes.join('')}</svg>\n`;
 }

@@ -15,6 +15,8 @@ export const flow: Feature = {
       right: [say('nextNodeRight'), 'ArrowRight'],
       up: [say('nextNodeAbove'), 'ArrowUp'],
       down: [say('nextNodeBelow'), 'ArrowDown'],
+      leaving: [say('linesThatLeave'), 'Ctrl+ArrowRight'],
+      coming: [say('linesThatCome'), 'Ctrl+ArrowLeft'],
     }),
   ],
 };

@@ -7,9 +7,10 @@ import { useMarks } from '@/session/marks';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useNotices } from '@/ui/notices';
+import { bundleEdge, bundleId, bundlesOf, madeRoom, MANY_SENDS, parallelSends, type Bundle } from './bundles';
 import { dashOf, widthOf } from './diagramSvg';
 import type { FlowNodeData } from './FlowNodeView.vue';
-import { familyNode, flowGraph, foldable } from './flowModel';
+import { familyNode, flowGraph, foldable, type FlowEdge } from './flowModel';
 import { layOut, type PlacedNode } from './layout';
 import { kindWord } from '@/session/words';
 import { say } from './texts';
@@ -59,13 +60,28 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
 
   // — where things stand —
   const graph = computed(() => flowGraph(doc.value, folded.value));
+  /** Whether sends of sources share lines; null: where there are many. */
+  const bundling = ref<boolean | null>(null);
+  const parallel = computed(() => parallelSends(graph.value));
+  const bundled = computed(() => bundling.value ?? parallel.value > MANY_SENDS);
   /** What decides where things stand; levels do not. */
   const structure = computed(() =>
-    [...graph.value.nodes.map((n) => n.id), '|', ...graph.value.edges.map((e) => `${e.from}>${e.to}`)].join(
-      ' ',
-    ),
+    [
+      bundled.value,
+      ...graph.value.nodes.map((n) => n.id),
+      '|',
+      ...graph.value.edges.map((e) => `${e.from}>${e.to}`),
+    ].join(' '),
   );
-  const places = shallowRef<ReadonlyMap<string, PlacedNode>>(new Map());
+  const placed = shallowRef<ReadonlyMap<string, PlacedNode>>(new Map());
+  const places = computed(() => (bundled.value ? madeRoom(graph.value, placed.value) : placed.value));
+  const bundles = computed<readonly Bundle[]>(() =>
+    bundled.value ? bundlesOf(graph.value, places.value) : [],
+  );
+  function toggleBundles() {
+    bundling.value = !bundled.value;
+    first = true;
+  }
   const laying = ref(true);
   let first = true;
   /** After families were folded or opened, what is picked is brought into view. */
@@ -75,9 +91,9 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
     const mine = ++asked;
     laying.value = true;
     try {
-      const next = await layOut(graph.value);
+      const next = await layOut(graph.value, bundled.value);
       if (mine !== asked) return;
-      places.value = next;
+      placed.value = next;
       if (first || refit) {
         const ids = first ? [] : nodes.value.filter((n) => n.data!.picked).map((n) => n.id);
         first = refit = false;
@@ -136,20 +152,53 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
         };
       }),
   );
-  const edges = computed<DrawnEdge[]>(() =>
+  /** The line of each send that is bundled. */
+  const lineOf = computed(
+    () => new Map(bundles.value.flatMap((b) => b.edges.map((e) => [e.id, b] as const))),
+  );
+  const asEdge = (b: Bundle) => bundleEdge(b, nodeName(b.to));
+  /** What is drawn under an id: an edge, or a bundle of them. */
+  const edgeOf = (id: string): FlowEdge | undefined => {
+    const bundle = bundles.value.find((b) => b.id === id);
+    return bundle ? asEdge(bundle) : graph.value.edges.find((e) => e.id === id);
+  };
+  const trunks = computed<DrawnEdge[]>(() =>
+    bundles.value.map((b) => {
+      const edge = asEdge(b);
+      const lit = edge.edges.some(litEdge);
+      return {
+        id: bundleId(b.to),
+        type: 'trunk',
+        source: b.edges[0]!.from,
+        target: b.to,
+        label: edge.label,
+        class: ['send trunk', edge.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
+        style: { strokeWidth: `${Math.min(7, 2 + b.edges.length / 6)}px` },
+        data: { bundle: b },
+        zIndex: lit ? 4 : 0,
+      };
+    }),
+  );
+  const edges = computed<DrawnEdge[]>(() => [...trunks.value, ...lines.value]);
+  const lines = computed<DrawnEdge[]>(() =>
     graph.value.edges
       .filter((e) => places.value.has(e.from) && places.value.has(e.to))
       .map((e) => {
         const lit = e.edges.some(litEdge);
+        const bundle = lineOf.value.get(e.id);
+        const words = say('nodenameToNodename2E', {
+          nodeName: nodeName(e.from),
+          nodeName2: nodeName(e.to),
+          e: e.label,
+        });
         return {
           id: e.id,
+          type: bundle ? 'knot' : 'line',
+          label: words,
+          // What an edge was before is kept where it is not said anew.
+          data: bundle ? { edge: e, x: bundle.x } : undefined,
           source: e.from,
           target: e.to,
-          ariaLabel: say('nodenameToNodename2E', {
-            nodeName: nodeName(e.from),
-            nodeName2: nodeName(e.to),
-            e: e.label,
-          }),
           class: [e.kind, e.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
           style: { strokeWidth: `${widthOf(e) + (lit ? 1 : 0)}px`, strokeDasharray: dashOf(e) },
           zIndex: lit ? 5 : 0,
@@ -165,6 +214,11 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
     nodes,
     edges,
     barred,
+    bundled,
+    bundles,
+    parallel,
+    toggleBundles,
+    edgeOf,
     families,
     allFolded,
     toggleFold,

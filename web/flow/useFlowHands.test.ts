@@ -6,6 +6,7 @@ import { useSession } from '@/session/session';
 import { answer, newPage, said, small, strip } from '@/testing/stores';
 import { useMenu } from '@/ui/menu';
 import { flow as feature } from './feature';
+import { bundleEdge } from './bundles';
 import { flowGraph } from './flowModel';
 import { useFlowHands } from './useFlowHands';
 
@@ -35,9 +36,20 @@ function hands() {
     graph,
     places: ref(new Map(doc.value.strips.map((s, i) => [s.id, { x: i * 100, y: 0, width: 80, height: 40 }]))),
     barred,
+    bundles: ref([]),
     toggleFold: (id: string) => toggled.push(id),
     nodeName: (id: string) => id.toUpperCase(),
     stripsOf: (id: string) => [id],
+    edgeOf: (id: string) =>
+      id === 'bundle:main'
+        ? bundleEdge(
+            {
+              ...{ id, to: 'main', x: 0, top: 0, bottom: 0, leaves: 0 },
+              edges: graph.value.edges.filter((e) => e.kind === 'send' && e.to === 'main'),
+            },
+            'Main',
+          )
+        : graph.value.edges.find((e) => e.id === id),
   } as never);
   return { ...it, barred, toggled };
 }
@@ -50,7 +62,7 @@ const choose = (label: string) =>
 const keyOn = (h: ReturnType<typeof hands>, id: string, key: string) =>
   h.key({
     key,
-    target: { closest: () => ({ getAttribute: () => id }) },
+    target: { closest: (of: string) => (of.includes('node') ? { getAttribute: () => id } : null) },
     preventDefault: () => {},
     stopPropagation: () => {},
   } as unknown as KeyboardEvent);
@@ -117,6 +129,33 @@ describe('hands on the diagram', () => {
     expect(['a', 'b'].map((id) => strip(id).out.to)).toEqual(['main', 'main']);
     useSession().undo();
     expect(useSession().document).toEqual(small);
+  });
+  it('change all sends of a bundle at once, in one step', () => {
+    hands();
+    const sends = [
+      ['a', 'post'],
+      ['b', 'pre'],
+    ] as const;
+    useSession().commit(
+      'two sends',
+      sends.map(([id, tap]) => ({
+        type: 'send.add',
+        strip: id,
+        send: { id: `${id}x`, to: 'main', levelDb: 0, tap, pan: 0, on: true, lanes: {} },
+        at: 0,
+      })),
+    );
+    on.get('onEdgeClick')!({ edge: { id: 'bundle:main' }, event: { clientX: 1, clientY: 2 } });
+    expect(useMenu().menu!.title).toBe('2 sends into Main');
+    // They are tapped in different places: none is marked.
+    expect(useMenu().menu!.items.some((i) => i.checked)).toBe(false);
+    choose('Pre-fader');
+    expect(sends.map(([id]) => strip(id).sends[0]!.tap)).toEqual(['pre', 'pre']);
+    useSession().undo();
+    expect(sends.map(([id]) => strip(id).sends[0]!.tap)).toEqual(['post', 'pre']);
+    on.get('onEdgeClick')!({ edge: { id: 'bundle:main' }, event: { clientX: 1, clientY: 2 } });
+    choose('Remove 2 sends');
+    expect(sends.flatMap(([id]) => strip(id).sends)).toEqual([]);
   });
   it('change an edge by its menu: its tap, its switch, whether it is there, and its dry path', () => {
     hands();

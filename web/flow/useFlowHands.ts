@@ -8,7 +8,7 @@ import { useCommands } from '@/commands/commands';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useTargets } from '@/session/targets';
-import { useMenu } from '@/ui/menu';
+import { useMenu, type MenuPlace } from '@/ui/menu';
 import { useNotices } from '@/ui/notices';
 import type { useFlowGraph } from './useFlowGraph';
 import { tapWord } from '@/session/words';
@@ -22,7 +22,7 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
   const menu = useMenu();
   const notices = useNotices();
   const { named } = useTargets();
-  const { doc, graph, places, barred, toggleFold, nodeName, stripsOf } = flow;
+  const { doc, graph, places, barred, toggleFold, nodeName, stripsOf, edgeOf, bundles } = flow;
   const {
     onConnect,
     onConnectStart,
@@ -106,14 +106,22 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
     );
   });
   onEdgeClick(({ edge, event }) => {
-    const drawn = graph.value.edges.find((e) => e.id === edge.id);
+    const at = event as MouseEvent;
+    openEdge(edge.id, { x: at.clientX ?? 300, y: at.clientY ?? 300 });
+  });
+  /** What can be done with an edge, or with a bundle of them. */
+  function openEdge(id: string, at: MenuPlace) {
+    const drawn = edgeOf(id);
     if (!drawn) return;
     const list = drawn.edges;
-    const title = say('nodenameToNodename2Drawn', {
-      nodeName: nodeName(drawn.from),
-      nodeName2: nodeName(drawn.to),
-      drawn: drawn.label,
-    });
+    const title =
+      drawn.from === drawn.to
+        ? drawn.label
+        : say('nodenameToNodename2Drawn', {
+            nodeName: nodeName(drawn.from),
+            nodeName2: nodeName(drawn.to),
+            drawn: drawn.label,
+          });
     const sends = list.filter((e) => e.kind === 'send');
     const outs = list.filter((e) => e.kind === 'out');
     const change = (label: string, commands: readonly Command[]) => session.commit(label, commands);
@@ -122,7 +130,6 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
         `${label}, ${title}`.slice(0, 180),
         sends.map((e): Command => ({ type: 'send.set', strip: e.from, id: e.id, patch })),
       );
-    const at = event as MouseEvent;
     menu.open(
       title,
       [
@@ -172,9 +179,9 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
           run: () => pick.only(e.from),
         })),
       ],
-      { x: at.clientX ?? 300, y: at.clientY ?? 300 },
+      at,
     );
-  });
+  }
   /** The node that is nearest in a direction, by what lies along it and twice what lies aside. */
   function neighbour(id: string, way: 'left' | 'right' | 'up' | 'down'): string | null {
     const here = places.value.get(id)!;
@@ -190,17 +197,57 @@ export function useFlowHands(flow: ReturnType<typeof useFlowGraph>) {
     }
     return best?.id ?? null;
   }
+  /** Lines that leave a node or come in, as they stand from above; a bundle in the place of those that it holds at its end. */
+  const linesOf = (id: string, way: 'leaving' | 'coming') => {
+    const held = new Set(bundles.value.filter((b) => b.to === id).flatMap((b) => b.edges.map((e) => e.id)));
+    const own = graph.value.edges.filter((e) => (way === 'leaving' ? e.from : e.to) === id);
+    const far = (e: { from: string; to: string }) =>
+      places.value.get(way === 'leaving' ? e.to : e.from)?.y ?? 0;
+    return [
+      ...(way === 'coming' ? bundles.value.filter((b) => b.to === id).map((b) => b.id) : []),
+      ...own
+        .filter((e) => way === 'leaving' || !held.has(e.id))
+        .sort((a, b) => far(a) - far(b))
+        .map((e) => e.id),
+    ];
+  };
+  const lineAt = (id: string | undefined) => {
+    if (id !== undefined)
+      document.querySelector<SVGGElement>(`[data-edge="${CSS.escape(id)}"]`)?.focus({ preventScroll: true });
+  };
+  const nodeAt = (id: string) =>
+    document.querySelector<HTMLElement>(`.vue-flow__node[data-id="${CSS.escape(id)}"]`)?.focus();
+  /** On a line: its menu, its neighbours at the node that it was reached from, and its ends. */
+  let from: { readonly node: string; readonly way: 'leaving' | 'coming' } | null = null;
+  function keyOnLine(e: KeyboardEvent, line: SVGGElement) {
+    const id = line.dataset.edge!;
+    const drawn = edgeOf(id);
+    const what = commands.keyIn('flow', e);
+    if (!what || !drawn) return;
+    const beside = from ? linesOf(from.node, from.way) : [];
+    if (what === 'only') openEdge(id, line);
+    else if (what === 'left') nodeAt(drawn.from);
+    else if (what === 'right') nodeAt(drawn.to);
+    else if (what === 'up' || what === 'down') lineAt(beside[beside.indexOf(id) + (what === 'up' ? -1 : 1)]);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  }
   function key(e: KeyboardEvent) {
+    const line = (e.target as HTMLElement).closest<SVGGElement>('[data-edge]');
+    if (line) return keyOnLine(e, line);
     const id = (e.target as HTMLElement).closest('.vue-flow__node')?.getAttribute('data-id');
     const what = id && commands.keyIn('flow', e);
     if (!what) return;
     if (what === 'only') pick.set(stripsOf(id));
     else if (what === 'toggle') toggle(stripsOf(id));
     else if (what === 'fold') toggleFold(id);
-    else {
+    else if (what === 'leaving' || what === 'coming') {
+      from = { node: id, way: what };
+      lineAt(linesOf(id, what)[0]);
+    } else {
       const next = neighbour(id, what as 'left' | 'right' | 'up' | 'down');
-      if (next)
-        document.querySelector<HTMLElement>(`.vue-flow__node[data-id="${CSS.escape(next)}"]`)?.focus();
+      if (next) nodeAt(next);
     }
     e.preventDefault();
     e.stopPropagation();
