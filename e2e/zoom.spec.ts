@@ -201,6 +201,75 @@ for (const width of [800, 1280, 2560])
     }
   });
 
+test('the landing zone takes what it is given, by hand and by keys; submixes stand beside their sources, folded too, in kept views', async ({
+  page,
+}) => {
+  await openLarge(page);
+  const landing = page.locator('#landing');
+  const width = async () => (await landing.boundingBox())!.width;
+  const divider = page.getByRole('separator', { name: 'Width of the landing zone' });
+  const first = await width();
+  const box = (await divider.boundingBox())!;
+  await page.mouse.move(box.x + 3, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 203, box.y + 200, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(width).toBeLessThan(first - 150);
+  const given = await width();
+  await divider.press('ArrowLeft');
+  await expect.poll(width).toBeGreaterThan(given + 10);
+  await page.reload();
+  await expect.poll(width).toBeGreaterThan(given + 10);
+  await divider.press('Backspace');
+  await expect.poll(width).toBeGreaterThan(first - 2);
+  // It takes no more than it needs, whatever it is given.
+  for (let i = 0; i < 4; i++) await divider.press('ArrowLeft');
+  await page.keyboard.press('o');
+  await expect.poll(() => columns(page)).toBe(140);
+  expect(await width()).toBeLessThan(20 * 9);
+  await page.keyboard.press('o');
+
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Find a strip or an action').fill('Submixes beside');
+  await page.keyboard.press('Enter');
+  const among = page.locator('#sources [data-strip="percussion-bus"]');
+  const last = page.locator('#sources [data-strip="deep-skin-4"]');
+  await page.keyboard.press('Shift+B');
+  await divider.press('Backspace');
+  await page.locator('#sources').evaluate((el) => (el.scrollLeft = 0));
+  await expect(among).toBeVisible();
+  await expect(last).toHaveCount(0);
+  // Folded, each family is one column with its submix beside it, and all of it plays as it did: a level is set there.
+  const fader = await middle(page, 'percussion-bus', 'level');
+  await page.mouse.move(fader.x, fader.box.y + 60);
+  await page.mouse.down();
+  await page.mouse.move(fader.x, fader.box.y + 120, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  expect((await shown(page)).strips.find((s) => s.id === 'percussion-bus')!.faderDb).not.toBe(0);
+  // Among what a folded band holds the submix is not: picking the band picks its sources.
+  await page.locator('.band-label', { hasText: 'Percussion' }).first().click();
+  await expect(page.getByText('20 picked')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Shift+B');
+  await expect(page.locator('#landing [data-strip="percussion-bus"]')).toHaveCount(0);
+  // A view keeps it.
+  await page.keyboard.press('a');
+  await page.getByRole('textbox', { name: 'Name of the view' }).fill('Beside');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Find a strip or an action').fill('Submixes in the landing');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('#landing [data-strip="percussion-bus"]')).toBeVisible();
+  await page.keyboard.press('a');
+  await page
+    .getByRole('button', { name: 'Look: Beside' })
+    .or(page.getByLabel(/Beside/))
+    .first()
+    .click();
+  await expect(page.locator('#landing [data-strip="percussion-bus"]')).toHaveCount(0);
+});
+
 test('Flow of a large session: sends share a line into each return, changed together by its menu, or drawn each by itself', async ({
   page,
 }) => {

@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { newStrip } from '@core/session/defaults';
+import type { Session } from '@core/session/types';
 import { sessions } from '@core/testing/arbitraries';
 import { demoSession } from '../../demo/session';
 import { bandsOf, columnAt, columnsOf, edgesOf, stripsIn } from './columns';
@@ -97,15 +99,50 @@ describe('columns of the Sheet', () => {
     expect(bandsOf(sources)[0]).toMatchObject({ folded: true, count: 1 });
     expect(bandsOf(sources)[0]!.strips).toHaveLength(6);
   });
+  it('of submixes stand behind the last of what feeds them, in its band, where that is asked for', () => {
+    const kit: Session = {
+      ...demo,
+      strips: [
+        newStrip({ id: 'drums', kind: 'submix', name: 'Drums', out: { to: 'main', on: true } }),
+        ...demo.strips.map((s) => (s.id === 'percussion' ? { ...s, out: { to: 'drums', on: true } } : s)),
+        newStrip({ id: 'spare', kind: 'submix', name: 'Spare', out: { to: 'main', on: true } }),
+      ],
+    };
+    for (const by of ['session', 'family', 'submix', 'nested'] as const) {
+      const { sources, landing } = columnsOf(kit, by, none, true);
+      const ids = sources.map((c) => c.id);
+      const feeders = kit.strips.filter((s) => s.kind === 'source' && s.out.to === 'percussion');
+      const last = Math.max(...feeders.map((s) => ids.indexOf(s.id)));
+      // The one that collects another stands behind it; one that nothing feeds at the end.
+      expect(ids.slice(last + 1, last + 3)).toEqual(['percussion', 'drums']);
+      expect(ids.at(-1)).toBe('spare');
+      expect(landing.map((c) => c.strip!.kind)).not.toContain('submix');
+      expect(sources[last + 1]!.band).toBe(sources[last]!.band);
+      const band = bandsOf(sources).find((b) => b.from <= last && last < b.from + b.count)!;
+      expect(band.strips).not.toContain('percussion');
+      expect(band.from + band.count).toBeGreaterThan(last + 2);
+    }
+    // Folded, the band is one column, and its submix stands beside it under the same name.
+    const folded = columnsOf(kit, 'session', new Set(['Percussion']), true).sources;
+    expect(folded.slice(0, 3).map((c) => c.id)).toEqual([folded[0]!.id, 'percussion', 'drums']);
+    expect(bandsOf(folded)[0]).toMatchObject({ label: 'Percussion', folded: true, count: 3 });
+    expect(bandsOf(folded)[0]!.strips).toHaveLength(6);
+    // By kind they are a kind of their own.
+    expect(columnsOf(kit, 'kind', none, true)).toEqual(columnsOf(kit, 'kind', none));
+  });
   it('hold every strip that is not hidden just once, however they are grouped and folded', () => {
     fc.assert(
       fc.property(
         sessions(12),
         fc.constantFrom('session', 'family', 'submix', 'colour', 'kind'),
         fc.boolean(),
-        (s, by, fold) => {
+        fc.boolean(),
+        (s, by, fold, beside) => {
           const labels = new Set(columnsOf(s, by as 'family', none).sources.map((c) => c.band));
-          const { sources, landing } = columnsOf(s, by, fold ? labels : none);
+          const { sources, landing } = columnsOf(s, by, fold ? labels : none, beside);
+          // What is done with bands is done with sources, each of one band.
+          const banded = bandsOf(sources).flatMap((b) => b.strips);
+          expect(new Set(banded).size).toBe(banded.length);
           const ids = [...sources, ...landing].flatMap(stripsIn).map((t) => t.id);
           expect([...ids].sort()).toEqual(
             s.strips

@@ -8,6 +8,8 @@ interface Banded {
   readonly id: string;
   readonly band: string;
   readonly inner: string | null;
+  /** Whether it is a submix that stands beside what feeds it. */
+  readonly beside?: boolean;
 }
 /** A column of the Sheet: a strip, or a band of strips that is folded. */
 export type Column =
@@ -68,11 +70,13 @@ function grouped(strips: readonly Strip[], by: Grouping, label: (s: Strip) => st
 /**
  * Columns of the Sheet: sources in the session's order or grouped, folded bands as one column each; then the landing zone.
  * @param folded labels of folded bands
+ * @param beside whether submixes stand behind what feeds them, among the sources; grouped by kind they do not
  */
 export function columnsOf(
   session: Session,
   by: Grouping,
   folded: ReadonlySet<string>,
+  beside = false,
 ): { readonly sources: readonly Column[]; readonly landing: readonly Column[] } {
   const order = sheetOrder(session);
   const label = labels(session, by);
@@ -92,8 +96,37 @@ export function columnsOf(
       sources[sources.length - 1] = { ...last, fold: [...last.fold, s] };
     else sources.push({ id: `fold:${key}:${s.id}`, strip: null, fold: [s], band, inner: within });
   }
-  return { sources, landing: order.landing.map(plain) };
+  if (!beside || by === 'kind') return { sources, landing: order.landing.map(plain) };
+  const submixes = order.landing.filter((s) => s.kind === 'submix');
+  return {
+    sources: withSubmixes(sources, submixes, plain),
+    landing: order.landing.filter((s) => s.kind !== 'submix').map(plain),
+  };
 }
+
+/** Puts each submix behind the last of what feeds it, into the band of that one; those that nothing shown feeds stand at the end. */
+function withSubmixes(
+  sources: readonly Column[],
+  submixes: readonly Strip[],
+  plain: (s: Strip) => Column,
+): readonly Column[] {
+  const columns = [...sources];
+  const feeds = (c: Column, to: Strip) => stripsIn(c).some((s) => s.out.to === to.id);
+  // One that collects others comes after these.
+  let left = [...submixes];
+  while (left.length) {
+    const ready = left.filter((s) => !left.some((other) => other.out.to === s.id));
+    for (const s of ready) {
+      const at = columns.findLastIndex((c) => feeds(c, s));
+      if (at < 0) columns.push(plain(s));
+      else
+        columns.splice(at + 1, 0, { id: s.id, strip: s, fold: null, ...bandAt(columns[at]!), beside: true });
+    }
+    left = left.filter((s) => !ready.includes(s));
+  }
+  return columns;
+}
+const bandAt = ({ band, inner }: Column) => ({ band, inner });
 
 export const stripsIn = (c: Column): readonly Strip[] => c.fold ?? [c.strip];
 
@@ -106,11 +139,12 @@ export function bandsOf(columns: readonly Column[], level: 0 | 1 = 0): readonly 
     if (level === 1 && c.inner === null) return;
     const last = bands.at(-1);
     const strips = stripsIn(c);
-    const ids = strips.map((s) => s.id);
+    // A submix that stands here is not of the band: what is done with the band is done with its sources.
+    const ids = c.beside ? [] : strips.map((s) => s.id);
     const fold = level === 1 ? innerKey(c.band, c.inner!) : c.band;
     // A band whose inner ones are folded is not folded itself.
     const folded = c.fold !== null && (level === 1 || c.inner === null);
-    if (last && last.fold === fold && last.from + last.count === i && !last.folded && !folded) {
+    if (last && last.fold === fold && last.from + last.count === i && !folded && (c.beside || !last.folded)) {
       last.count++;
       last.strips.push(...ids);
     } else

@@ -20,7 +20,7 @@ export const usePick = defineStore('pick', () => {
   const settings = useSettings();
   const columns = computed(() =>
     session.shown
-      ? columnsOf(session.shown, settings.grouping, new Set(settings.foldedBands))
+      ? columnsOf(session.shown, settings.grouping, new Set(settings.foldedBands), settings.beside)
       : { sources: [], landing: [] },
   );
   /** Every strip that is not hidden, in the order in which it stands; those of folded bands are among them. */

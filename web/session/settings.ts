@@ -1,4 +1,4 @@
-import { useStorage } from '@vueuse/core';
+import { StorageSerializers, useStorage } from '@vueuse/core';
 import { defineStore } from 'pinia';
 import type { Placement } from '@core/operations/gather';
 
@@ -21,6 +21,8 @@ export interface KeptView {
   readonly grouping: Grouping;
   readonly foldedBands: readonly string[];
   readonly inspector: boolean;
+  readonly landing?: number | null;
+  readonly beside?: boolean;
 }
 
 /** A meter that stays in view: of a strip, or of one of its inserts. */
@@ -47,6 +49,12 @@ export const useSettings = defineStore('settings', () => {
     inspector: useStorage('zonula.inspector', true),
     /** Whether the inspector gives its width back while nothing is picked. */
     inspectorRests: useStorage('zonula.inspectorRests', false),
+    /** The share of the Sheet that the landing zone may take; null: what it needs, up to a half. */
+    landing: useStorage<number | null>('zonula.landing', null, undefined, {
+      serializer: StorageSerializers.object,
+    }),
+    /** Whether submixes stand beside what feeds them instead of in the landing zone. */
+    beside: useStorage('zonula.beside', false),
     placement: useStorage<Placement>('zonula.placement', 'after'),
     /** How the columns of sources are grouped; `session` is their own order. */
     grouping: useStorage<Grouping>('zonula.grouping', 'session'),

@@ -17,6 +17,7 @@ import type { Hit, RailMark, Spot } from './rows/kind';
 import { cellName, kindOf, sheetRows } from './rows/rows';
 import { useSheetTools } from './rows/tools';
 import SheetMaps from './SheetMaps.vue';
+import SheetDivider from './SheetDivider.vue';
 import SheetLabels from './SheetLabels.vue';
 import StripColumn from './StripColumn.vue';
 import StripNamed from './StripNamed.vue';
@@ -145,7 +146,7 @@ const drags = useSheetDrags(tools, {
   hitTest,
   stripAt,
   mine(e) {
-    if ((e.target as HTMLElement).closest('.labels, .typing, .band-label')) return false;
+    if ((e.target as HTMLElement).closest('.labels, .typing, .band-label, .divider')) return false;
     grid.value?.focus({ preventScroll: true });
     return true;
   },
@@ -161,10 +162,7 @@ const vcaMenu = (id: string, e: MouseEvent) =>
   tools.menu.open(
     say('vcaName', { name: doc.value.vcas.find((v) => v.id === id)!.name }),
     vcaItems(tools, id),
-    {
-      x: e.clientX,
-      y: e.clientY,
-    },
+    { x: e.clientX, y: e.clientY },
   );
 const hovered = useSheetZoom(body, sheetColumns, stripAt, drags.letGo);
 function wheel(e: WheelEvent) {
@@ -334,6 +332,7 @@ const activeCell = computed(() => (pick.focus ? `cell-${pick.focus.strip}-${pick
             height: `${total}px`,
           }"
         />
+        <SheetDivider :columns="sheetColumns" />
         <StripNamed
           v-if="step !== 'near' && named"
           :strip="named"

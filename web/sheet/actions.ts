@@ -31,6 +31,10 @@ const widths = (): readonly (readonly [ColumnWidth, string])[] => [
   ['regular', say('regular')],
   ['wide', say('wide')],
 ];
+const beside = (): readonly (readonly [boolean, string])[] => [
+  [true, say('submixesBeside')],
+  [false, say('submixesApart')],
+];
 /** A list with a thing in it, or without it where it was in. */
 const toggled = (list: readonly string[], x: string) =>
   list.includes(x) ? list.filter((y) => y !== x) : [...list, x];
@@ -93,6 +97,14 @@ export function sheetActions(): readonly Action[] {
       group: 'View',
       enabled: () => settings.grouping !== by,
       run: () => (settings.grouping = by),
+    })),
+    ...beside().map(([to, title]): Action => ({
+      id: to ? 'submixesBeside' : 'submixesApart',
+      title,
+      keys: '',
+      group: 'View',
+      enabled: () => settings.beside !== to,
+      run: () => (settings.beside = to),
     })),
     {
       id: 'foldBand',

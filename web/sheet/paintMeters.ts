@@ -1,13 +1,14 @@
 import { decibelsOf } from '@core/levels/decibels';
 import { travelOf } from '@core/levels/faderLaw';
 import { METER_FLOATS } from '@core/plan/layout';
-import type { Channels, StripKind } from '@core/session/types';
+import type { Channels } from '@core/session/types';
 import { LEVEL_FOOT, LEVEL_TOP } from './rows/kind';
 
 export interface MeterPlace {
   readonly slot: number;
   readonly channels: Channels;
-  readonly kind: StripKind;
+  /** Whether it stands among the sources. */
+  readonly source: boolean;
   readonly x: number;
   readonly width: number;
   /** Of a strip whose waveform runs in the place of its meter: what it was of late, the newest at `head`. */

@@ -50,15 +50,19 @@ export const useSheetView = defineStore('sheetView', () => {
     grouping: settings.grouping,
     foldedBands: [...settings.foldedBands],
     inspector: settings.inspector,
+    landing: settings.landing,
+    beside: settings.beside,
   });
   /** Looks at the Sheet as a view says, as far as it says anything. */
   function look(view: Partial<KeptView>) {
-    const { zoom, foldedRows, railRows, sendRows, grouping, foldedBands, inspector } = view;
+    const { zoom, foldedRows, railRows, sendRows, grouping, foldedBands, inspector, landing, beside } = view;
     if (foldedRows) settings.foldedRows = [...foldedRows];
     if (railRows) settings.railRows = railRows;
     if (sendRows) settings.sendRows = sendRows;
     if (grouping) settings.grouping = grouping;
     if (foldedBands) settings.foldedBands = [...foldedBands];
+    if (landing !== undefined) settings.landing = landing;
+    if (beside !== undefined) settings.beside = beside;
     if (inspector !== undefined) settings.inspector = inspector;
     if (zoom) zoomTo(zoom);
   }

@@ -30,7 +30,7 @@ export function useMeterCanvas(canvas: Ref<HTMLCanvasElement | null>, layout: Me
       paintMeters(
         g,
         readings(),
-        layout.places.value.filter((p) => (p.kind === 'source') === zone.sources),
+        layout.places.value.filter((p) => p.source === zone.sources),
         0,
         layout.height(),
         colours,

@@ -1,5 +1,4 @@
 import { computed, nextTick, ref, type Ref } from 'vue';
-import { stripOf } from '@core/session/lookup';
 import type { Strip } from '@core/session/types';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
@@ -13,8 +12,8 @@ export const LABELS = 104;
 export const GAP = 5;
 /** Columns drawn beyond the edge of the view. */
 const SPARE = 2;
-/** The landing zone takes no more of the Sheet than this. */
-const MOST_LANDING = 0.48;
+/** The landing zone takes no more of the Sheet than this, where nothing else was asked for. */
+export const MOST_LANDING = 0.48;
 
 /** A column in view, where it stands in its zone. */
 export interface PlacedColumn {
@@ -43,7 +42,6 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
       ? Math.max(COLUMN_PIXELS.slim, (column.value * COLUMN_PIXELS[own]) / COLUMN_PIXELS.regular)
       : column.value;
   };
-  const doc = computed(() => session.shown!);
   const columns = computed(() => pick.columns);
 
   /** Left edges of the columns, and the right edge of the last. */
@@ -51,12 +49,13 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
   const landingEdges = stable(() => edgesOf(columns.value.landing, widthOf), String);
   const sourcesFull = computed(() => sourceEdges.value.at(-1)!);
   const landingFull = computed(() => landingEdges.value.at(-1)!);
-  const landingWidth = computed(() =>
-    Math.min(
-      landingFull.value,
-      Math.max(column.value, Math.floor((bodyWidth.value - LABELS) * MOST_LANDING)),
-    ),
-  );
+  /** What it needs, and no more than it is given; from afar all of it is wanted in sight. */
+  const landingWidth = computed(() => {
+    const given = step.value === 'far' ? Math.max(settings.landing ?? 0, MOST_LANDING) : settings.landing;
+    const room = bodyWidth.value - LABELS;
+    const most = Math.min(room - GAP - column.value, Math.floor(room * (given ?? MOST_LANDING)));
+    return Math.min(landingFull.value, Math.max(column.value, most));
+  });
   const sourcesWidth = computed(() => Math.max(0, bodyWidth.value - LABELS - GAP - landingWidth.value));
 
   const inView = (
@@ -101,7 +100,9 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
     (b) => b.map((x) => `${x.key} ${x.count}`).join('|'),
   );
 
-  const isSource = (id: string) => stripOf(doc.value, id).kind === 'source';
+  /** Strips that stand among the sources: these, and submixes that stand beside what feeds them. */
+  const amongSources = computed(() => new Set(columns.value.sources.flatMap(stripsIn).map((s) => s.id)));
+  const isSource = (id: string) => amongSources.value.has(id);
   function stripAt(e: { clientX: number }): string | null {
     const box = body.value!.getBoundingClientRect();
     const x = e.clientX - box.left - LABELS;
@@ -132,7 +133,7 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
   /** The gap between columns that is nearest to the pointer, among strips of one kind. */
   function gapAt(e: PointerEvent, kind: Strip['kind']): { before: string | null } | null {
     const x = e.clientX - body.value!.getBoundingClientRect().left - LABELS;
-    const inSources = kind === 'source';
+    const inSources = columns.value.sources.some((c) => c.strip?.kind === kind) || kind === 'source';
     if (inSources !== x < sourcesWidth.value + GAP / 2) return null;
     const list = (inSources ? columns.value.sources : columns.value.landing).flatMap((c, i) =>
       stripsIn(c)[0]!.kind === kind ? [{ c, i }] : [],

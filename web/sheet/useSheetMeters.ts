@@ -43,7 +43,7 @@ export function useSheetMeters(
   const places = computed<readonly MeterPlace[]>(() => {
     const player = transport.player;
     if (!player) return [];
-    return inView((p, left): MeterPlace[] => {
+    return inView((p, left, source): MeterPlace[] => {
       const strips = stripsIn(p.column);
       const first = strips[0]!;
       const wave = p.column.strip && settings.waves.includes(`${session.id} ${first.id}`);
@@ -51,7 +51,7 @@ export function useSheetMeters(
         {
           slot: player.slot(first.id),
           channels: first.channels,
-          kind: first.kind,
+          source,
           x: left + p.x,
           width: p.width,
           ...(wave ? { wave: waveOf(first.id) } : {}),
