@@ -71,7 +71,11 @@ export default defineComponent({
           id: `cell-${props.strip.id}-${row.key}`,
           key: row.key,
           class: ['cell', row.kind, { focus: props.focus === row.key, lit: litRows.value.has(row.key) }],
-          style: { top: `${row.y}px`, height: `${row.height}px` },
+          // The colour is told where it is seen: told of the column, it would have all cells styled anew with each move.
+          style: {
+            ...{ top: `${row.y}px`, height: `${row.height}px` },
+            ...(row.kind === 'cap' ? { '--family': props.strip.colour } : {}),
+          },
           'data-row': row.key,
           ...(said
             ? {
@@ -121,7 +125,7 @@ export default defineComponent({
             },
           ],
           style: {
-            ...{ left: `${props.x}px`, width: `${props.width}px`, '--family': props.strip.colour },
+            ...{ left: `${props.x}px`, width: `${props.width}px` },
             ...(props.picked && stepOf(props.width) === 'far' ? FAR_PICKED : {}),
           },
           role: 'row',

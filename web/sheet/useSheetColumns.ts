@@ -167,6 +167,8 @@ export function useSheetColumns(body: Ref<HTMLElement | null>, bodyWidth: Ref<nu
       : [sourcesEl, Math.max(0, Math.min(x, sourcesWidth.value))];
     const left = scrolledAfter(el.value?.scrollLeft ?? 0, from, after / before);
     settings.zoom = after;
+    // What will be in view is drawn at once, and not after the scrolling has told of itself.
+    (inLanding ? landingLeft : sourcesLeft).value = left;
     // Columns are as wide first, then scrolled there.
     void nextTick(() => {
       if (el.value) el.value.scrollLeft = left;

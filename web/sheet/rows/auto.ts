@@ -15,7 +15,13 @@ export const auto: RowKind = {
   middle: 18,
   fold: 'auto',
   rows: () => [{ key: 'auto', label: say('automationTitle'), height: 24 }],
-  sees: ({ strip, writing, width }) => [strip.automation, isAutomated(strip), writing !== null, width],
+  sees: ({ strip, writing, width }) => [
+    strip.automation,
+    isAutomated(strip),
+    writing !== null,
+    stepOf(width),
+    width < 46,
+  ],
   draw({ strip, writing, width }) {
     const has = isAutomated(strip);
     const { automation: mode } = strip;

@@ -50,6 +50,7 @@ export const cap: RowKind = {
   sees: ({ strip, name, width, characters, number, picked, audible, units }) => [
     strip.kind,
     strip.icon,
+    strip.colour,
     stepOf(width),
     name,
     characters,

@@ -20,7 +20,7 @@ export const level: RowKind = {
     () => ({ kind: 'level' }),
     () => 'level',
   ),
-  sees: ({ strip, held, effective, width }) => [strip.faderDb, held, effective, width],
+  sees: ({ strip, held, effective, width }) => [strip.faderDb, held, effective, stepOf(width), width < 40],
   draw({ strip, held, effective, width }, row) {
     const differs = held && effective !== strip.faderDb;
     const own = levelY(strip.faderDb, row);

@@ -50,7 +50,13 @@ export const out: RowKind = {
   far: null,
   middle: null,
   rows: () => [{ key: 'out', label: say('out'), height: 26 }],
-  sees: ({ strip, outName, width, characters }) => [strip.kind, strip.out.on, outName, width, characters],
+  sees: ({ strip, outName, width, characters }) => [
+    strip.kind,
+    strip.out.on,
+    outName,
+    width > 80,
+    characters,
+  ],
   draw({ strip, outName, width, characters }) {
     const whole = width > 80 || strip.kind === 'output';
     return [
