@@ -255,3 +255,46 @@ test('where the browser gives no storage, or hardly any, it plays as before', as
   expect(sizes.reduce((n, size) => n + size, 0)).toBeLessThanOrEqual(300_000);
   expect(count.asked).toBeGreaterThan(3 * 8);
 });
+
+test('two windows play one session at once, each from its own place; what one edits is heard in both, and both keep what they played', async ({
+  page,
+  context,
+}) => {
+  const id = await tones(page, 'Two windows');
+  await open(page, id);
+  const other = await context.newPage();
+  await other.addInitScript(LISTEN);
+  await open(other, id);
+  const ribbon = (await other.getByRole('slider', { name: 'Position' }).boundingBox())!;
+  await other.mouse.click(ribbon.x + ribbon.width / 2, ribbon.y + 30);
+  await playTo(page, 1);
+  await playTo(other, SECONDS / 2 + 1);
+  // Neither stops the other, and neither takes the other's place.
+  for (let i = 0; i < 4; i++) {
+    await Promise.all([expectTones(page), expectTones(other)]);
+    await page.waitForTimeout(700);
+  }
+  const [first, second] = await Promise.all([clock(page), clock(other)]);
+  expect(second - first).toBeGreaterThan(SECONDS / 4);
+  // One mutes a strip: it is gone in both, while both play on.
+  await other.locator('[id="cell-t700-cap"]').click();
+  await other.keyboard.press('m');
+  for (const window of [page, other])
+    await expect
+      .poll(async () => (await heard(window)).tones[1]!, { intervals: [200] })
+      .toBeLessThan((await heard(window)).tones[0]! - 40);
+  await other.keyboard.press('m');
+  for (const window of [page, other])
+    await expect
+      .poll(async () => Math.min(...(await heard(window)).tones), { intervals: [200] })
+      .toBeGreaterThan(-60);
+  for (const window of [page, other]) await window.getByRole('button', { name: 'Stop', exact: true }).click();
+  await expect(page.getByText(/Behind:/)).toHaveCount(0);
+  await other.close();
+  // What is near is right, whoever wrote it: from the beginning and from the middle, without the server.
+  await page.route('**/api/stems/slices', (route) => route.abort());
+  await page.reload();
+  await expect(page.getByRole('grid')).toBeVisible();
+  await playTo(page, 1.5);
+  await expectTones(page);
+});

@@ -9,22 +9,24 @@ import { asUser, run } from './debian.mjs';
 
 export { installDebian, postgresBinaries } from './debian.mjs';
 
-export const freePort = () =>
-  new Promise((done, fail) => {
-    const server = createServer();
-    server.once('error', fail);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
-  });
-
 export const portIsFree = (port, host = '127.0.0.1') =>
   new Promise((done) => {
     const server = createServer();
     server.once('error', () => done(false));
     server.listen(port, host, () => server.close(() => done(true)));
   });
+
+/** Ports from which the system gives none to connections, so that one which is free now still is when it is used. */
+const KEPT_FROM = [20_000, 32_000];
+/** A loopback port that nothing listens at. */
+export async function freePort() {
+  const [from, to] = KEPT_FROM;
+  for (let tries = 0; tries < 100; tries++) {
+    const port = from + Math.floor(Math.random() * (to - from));
+    if (await portIsFree(port)) return port;
+  }
+  throw new Error(`No port from ${from} to ${to} is free.`);
+}
 
 const rest = (ms) => new Promise((done) => setTimeout(done, ms));
 /** Longest pause between two tries to start it again. */
