@@ -22,13 +22,21 @@ const LISTEN = `{
 const TONES = [400, 700, 1100];
 const SECONDS = 40;
 
-/** A session of three tones. */
-async function tones(page: Page, name: string): Promise<string> {
+/** A session of three tones. @param rates of the session, and of the files that its stems come from */
+async function tones(
+  page: Page,
+  name: string,
+  rates = { session: 48000, files: 48000 },
+  seconds = SECONDS,
+): Promise<string> {
   const { base } = app();
   const commands: object[] = [];
   for (const hertz of TONES) {
-    const body = Buffer.from(toneFile(SECONDS * 48000, 1, 48000, hertz));
-    const made = await fetch(`${base}/api/stems?name=${hertz}.wav&rate=48000`, { method: 'POST', body });
+    const body = Buffer.from(toneFile(seconds * rates.files, 1, rates.files, hertz));
+    const made = await fetch(`${base}/api/stems?name=${hertz}.wav&rate=${rates.session}`, {
+      method: 'POST',
+      body,
+    });
     const { stem } = (await made.json()) as { stem: string };
     const strip = newStrip({
       ...{ id: `t${hertz}`, kind: 'source', name: `Tone ${hertz}`, stem, channels: 1, faderDb: -20 },
@@ -36,9 +44,8 @@ async function tones(page: Page, name: string): Promise<string> {
     });
     commands.push({ type: 'strip.add', strip, at: 0 });
   }
-  const { id } = (await (await page.request.post(`${base}/api/sessions`, { data: { name } })).json()) as {
-    id: string;
-  };
+  const made = await page.request.post(`${base}/api/sessions`, { data: { name, sampleRate: rates.session } });
+  const { id } = (await made.json()) as { id: string };
   await page.request.post(`${base}/api/sessions/${id}/commits`, {
     data: { revision: 0, changeId: randomUUID(), label: 'tones', commands },
   });
@@ -297,4 +304,39 @@ test('two windows play one session at once, each from its own place; what one ed
   await expect(page.getByRole('grid')).toBeVisible();
   await playTo(page, 1.5);
   await expectTones(page);
+});
+
+test('sessions of other rates, one after another in one window: each tone is heard where it belongs, from the server and from near', async ({
+  page,
+}) => {
+  const rates = [
+    { session: 44100, files: 48000 },
+    { session: 96000, files: 44100 },
+    { session: 48000, files: 48000 },
+  ];
+  const ids: string[] = [];
+  for (const r of rates) ids.push(await tones(page, `At ${r.session} Hz`, r, 6));
+  await page.goto(app().base);
+  // From one to the next as a user goes: without loading the page anew.
+  for (const cut of [false, true]) {
+    if (cut) await page.route('**/api/stems/slices', (route) => route.abort());
+    for (const [k, id] of ids.entries()) {
+      await page
+        .getByRole('link', { name: `At ${rates[k]!.session} Hz` })
+        .first()
+        .click();
+      await expect(page.getByRole('grid')).toBeVisible();
+      await page.evaluate(() => delete (globalThis as { heard?: unknown }).heard);
+      await playTo(page, cut ? 0.7 : 2);
+      const rate = await page.evaluate(
+        () => (globalThis as unknown as { heard: AnalyserNode }).heard.context.sampleRate,
+      );
+      expect([id, rate]).toEqual([id, rates[k]!.session]);
+      await expectTones(page);
+      await page.getByRole('button', { name: 'Stop', exact: true }).click();
+      // What was played is near before it is played without the server.
+      await page.waitForTimeout(cut ? 0 : 1200);
+      await page.getByRole('link', { name: 'All sessions' }).click();
+    }
+  }
 });

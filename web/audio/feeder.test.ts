@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { Feeder, type FeedSource, type LateSource } from './feeder';
 import { kept, sample, source } from '@/testing/feeds';
@@ -13,12 +14,14 @@ let names: string[];
 let milliseconds: number;
 let feeder: Feeder;
 let told: LateSource[];
+let generation = 0;
 
 const settle = async () => {
   for (let i = 0; i < 6; i++) await Promise.resolve();
   await new Promise(setImmediate);
 };
 const channelsOf = new Map<string, number>();
+const framesOf = new Map<string, number>();
 beforeEach(() => {
   control.fill(0);
   asked = [];
@@ -27,7 +30,7 @@ beforeEach(() => {
   questions = milliseconds = 0;
   const ask: FetchSlices = (slices, take, signal) => {
     questions++;
-    let left = slices.length;
+    let unanswered = slices.length;
     return new Promise((done, fail) => {
       signal.addEventListener('abort', () => fail(new Error('aborted')));
       for (const [number, { stem, start, frames }] of slices.entries()) {
@@ -37,8 +40,9 @@ beforeEach(() => {
         asked.push({
           name,
           async give() {
-            take(number, kept(stem, start, frames, channelsOf.get(stem)!));
-            if (--left === 0) done();
+            const left = framesOf.get(stem)! - start;
+            take(number, kept(stem, start, Math.min(frames, left), channelsOf.get(stem)!));
+            if (--unanswered === 0) done();
             await settle();
           },
           async refuse(error = new Error('away')) {
@@ -58,7 +62,11 @@ beforeEach(() => {
   feeder.hear({ type: 'start', control: memory });
 });
 async function play(sources: readonly FeedSource[], cue: Partial<Cue>, generation = 1) {
-  for (const s of sources) if (s.stem) channelsOf.set(s.stem, s.stemChannels);
+  for (const s of sources)
+    if (s.stem) {
+      channelsOf.set(s.stem, s.stemChannels);
+      framesOf.set(s.stem, s.stemFrames);
+    }
   feeder.hear({ type: 'sources', sources });
   feeder.hear({ type: 'cue', generation, cue: { start: 0, loopStart: 0, loopEnd: 0, ...cue } });
   await settle();
@@ -164,6 +172,45 @@ describe('the feeder', () => {
     expect(inRing(short, 99)).toBe(sample('e', SLICE_FRAMES - 1, 0));
     expect([inRing(short, 100), inRing(short, 9000), inRing(none, 0)]).toEqual([0, 0, 0]);
     expect(names).toEqual(['e 0']);
+  });
+
+  it('plays stems that end anywhere to their last frame, and silence after it, also around a loop', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.integer({ min: 1, max: 3 * SLICE_FRAMES }), fc.constantFrom(1, 2)), {
+          minLength: 1,
+          maxLength: 4,
+        }),
+        fc.integer({ min: 0, max: 3 * SLICE_FRAMES }),
+        fc.option(fc.tuple(fc.nat(2 * SLICE_FRAMES), fc.integer({ min: 2000, max: 40_000 }))),
+        async (stems, start, loop) => {
+          generation++;
+          control.fill(0);
+          const cue = loop
+            ? { start: Math.min(start, loop[0]), loopStart: loop[0], loopEnd: loop[0] + loop[1] }
+            : { start, loopStart: 0, loopEnd: 0 };
+          const sources = stems.map(([stemFrames, channels], i) =>
+            source(`${i}${generation}`, { stemFrames, channels: channels as 1 | 2 }),
+          );
+          await play(sources, cue, generation);
+          await giveAll();
+          expect(Atomics.load(control, CONTROL.ready)).toBe(generation);
+          for (let clock = 0; clock < 2.5 * SLICE_FRAMES; clock += 6000) {
+            playedTo(clock, generation);
+            await giveAll();
+            for (const s of sources)
+              for (const frame of [clock, clock + 1234, clock + 5999]) {
+                const at = songAt(cue, frame);
+                for (let c = 0; c < s.channels; c++)
+                  expect(inRing(s, frame, c, generation)).toBe(
+                    at < s.stemFrames ? sample(s.stem!, at, c) : 0,
+                  );
+              }
+          }
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 
   it('folds a stereo stem for a mono strip, and gives a mono one to both sides', async () => {
