@@ -80,7 +80,7 @@ describe('zonula help', () => {
     expect(await run(['--help'])).toEqual({ code: 0, out, err: '' });
     const print = await run(['help', 'print']);
     expect(print.code).toBe(0);
-    for (const part of ['<package>', '--out <dir>', '--what', '--seconds']) expect(print.out).toContain(part);
+    for (const part of ['<session>', '--out <dir>', '--what', '--seconds']) expect(print.out).toContain(part);
     expect(await run(['print', '--help'])).toEqual(print);
     const { version } = JSON.parse(await readFile(join(zonula, '../../package.json'), 'utf8')) as {
       version: string;
@@ -119,7 +119,7 @@ describe('zonula print', () => {
     [[], 2, /Say what to do/],
     [['dance'], 2, /unknown command 'dance'/],
     [['prnt'], 2, /Did you mean print/],
-    [['print', '--out', 'y'], 2, /missing required argument 'package'/],
+    [['print', '--out', 'y'], 2, /missing required argument 'session'/],
     [['print'], 2, /'--out <dir>' not specified[^]*zonula help print/],
     [['print', 'x', 'z', '--out', 'y'], 2, /too many arguments/],
     [['print', 'x'], 2, /--out/],
@@ -132,6 +132,35 @@ describe('zonula print', () => {
     expect(code).toBe(expected);
     expect(err).toMatch(text);
     expect(out).toBe('');
+  });
+  it('prints a session of the running application by its name or id, to the sample as its package', async () => {
+    const env = { DATABASE_URL: server.url };
+    const own = join(folder, 'own');
+    await mkdir(join(own, 'stems'), { recursive: true });
+    await writeFile(join(own, 'session.json'), JSON.stringify({ ...session, name: 'By name' }));
+    for (const stem of ['tone', 'slow'])
+      await writeFile(join(own, `stems/${stem}.wav`), await readFile(join(pack, `stems/${stem}.wav`)));
+    const brought = JSON.parse((await run(['import', own], env)).out) as { session: string; name: string };
+    await run(['print', own, '--out', join(folder, 'of-package'), '--what', 'strips']);
+    for (const [k, name] of [brought.session, brought.name].entries()) {
+      const to = join(folder, `of-session-${k}`);
+      const { code, err } = await run(['print', name, '--out', to, '--what', 'strips'], env);
+      expect([code, err]).toEqual([0, '']);
+      for (const file of ['tone', 'slow', 'bus', 'main']) {
+        const [a, b] = await Promise.all(
+          ['of-package', `of-session-${k}`].map((from) => readFile(join(folder, from, `${file}.wav`))),
+        );
+        expect(Buffer.compare(a!, b!), file).toBe(0);
+      }
+    }
+    expect(await run(['print', 'Nowhere', '--out', join(folder, 'nowhere')], env)).toMatchObject({
+      code: 1,
+      err: expect.stringMatching(/no session `Nowhere`/),
+    });
+    const away = { DATABASE_URL: '', ZONULA_DATA: join(folder, 'not-running') };
+    expect((await run(['print', 'Nowhere', '--out', join(folder, 'nowhere')], away)).err).toMatch(
+      /not running: start it with/,
+    );
   });
   it('names the stem that is broken, and leaves no half file', async () => {
     const bad = join(folder, 'bad');

@@ -1,5 +1,6 @@
 import {
   closeSync,
+  existsSync,
   ftruncateSync,
   mkdirSync,
   openSync,
@@ -13,11 +14,12 @@ import { Command, Option } from 'commander';
 import { floatBytes, floatWavHeader } from '../../core/formats/audio/wav';
 import { PrintMeter } from '../../core/metering/printMeter';
 import { Refusal } from '../../core/base/refusal';
+import type { Samples } from '../../core/base/units';
 import type { Session } from '../../core/session/types';
-import { print } from '../../engine/print';
+import { print, type StemReader } from '../../engine/print';
 import { openPackage } from '../../server/package/readPackage';
 import { FileStems } from '../../server/package/stemFiles';
-import { engineBinary, say, secondsFrom } from './shared';
+import { database, engineBinary, say, secondsFrom } from './shared';
 
 const WHAT = ['outputs', 'submixes', 'strips'] as const;
 type What = (typeof WHAT)[number];
@@ -40,17 +42,54 @@ interface PrintOptions {
 /** Seconds that a tail may take at most. */
 const LONGEST_TAIL = 120;
 
-async function printPackage(name: string, { seconds, tail, ...options }: PrintOptions) {
+/** What is printed, and where its audio comes from. */
+interface Printed {
+  readonly session: Session;
+  /** The stems, and how long the longest is; asked for once it is known that there is something to print. */
+  stems(): Promise<{ readonly stems: StemReader; readonly longest: Samples }>;
+  close(): Promise<void>;
+}
+async function packaged(name: string): Promise<Printed> {
+  const pack = await openPackage(name);
+  let files: FileStems | null = null;
+  return {
+    session: pack.session,
+    stems: () => {
+      files = FileStems.open(pack);
+      return Promise.resolve({ stems: files, longest: files.longest });
+    },
+    async close() {
+      files?.close();
+      await pack.close();
+    },
+  };
+}
+async function stored(name: string): Promise<Printed> {
+  const sequelize = await database();
+  const close = () => sequelize.close();
+  try {
+    const { findSession } = await import('../../server/sessions/sessions');
+    const { storedStems } = await import('../../server/audio/storedStems');
+    const { document: session } = await findSession(sequelize, name);
+    return { session, stems: () => storedStems(sequelize, session), close };
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}
+/** What looks like a path, or is there, is a package; all else the name or the id of a session of the running application. */
+const isPath = (name: string) => existsSync(name) || /[\\/]|\.zonula$/i.test(name);
+
+async function printIt(name: string, { seconds, tail, ...options }: PrintOptions) {
   const { what } = options;
   const module = new WebAssembly.Module(engineBinary());
-  const pack = await openPackage(name);
-  let stems: FileStems | null = null;
+  const printed = await (isPath(name) ? packaged(name) : stored(name));
   try {
-    const { session } = pack;
+    const { session } = printed;
     const strips = stripsToPrint(session, what);
     if (strips.length === 0) throw new Refusal('range', `The session has no ${what} to print.`);
-    stems = FileStems.open(pack);
-    const frames = seconds === undefined ? stems.longest : Math.round(seconds * session.sampleRate);
+    const { stems, longest } = await printed.stems();
+    const frames = seconds === undefined ? longest : Math.round(seconds * session.sampleRate);
     if (frames === 0)
       throw new Refusal('range', 'The session has no stems; say how long to print: --seconds N.');
     mkdirSync(options.out, { recursive: true });
@@ -118,18 +157,20 @@ async function printPackage(name: string, { seconds, tail, ...options }: PrintOp
       });
     }
   } finally {
-    stems?.close();
-    await pack.close();
+    await printed.close();
   }
 }
 
 export const printCommand = () =>
   new Command('print')
-    .summary('print a session package to WAV files, one a strip')
+    .summary('print a session to WAV files, one a strip')
     .description(
-      'Prints a session package to WAV files of 32-bit float, one a strip, and tells each as a JSON line: its peak, true peak (BS.1770-5) and loudness (EBU R 128).',
+      'Prints a session package, or a session of the running application, to WAV files of 32-bit float, one a strip, and tells each as a JSON line: its peak, true peak (BS.1770-5) and loudness (EBU R 128).',
     )
-    .argument('<package>', 'a folder with session.json, or a .zonula file')
+    .argument(
+      '<session>',
+      'a folder with session.json, a .zonula file, or the name or the id of a session of the running application',
+    )
     .requiredOption('--out <dir>', 'the folder to write to; it is made when it is not there')
     .addOption(new Option('--what <strips>', 'which strips').choices(WHAT).default('outputs'))
     .option(
@@ -138,4 +179,4 @@ export const printCommand = () =>
       secondsFrom('seconds', 'takes a number of seconds above 0', (s) => s > 0 && s <= 86400),
     )
     .option('--tail', `go on until it is silent, for ${LONGEST_TAIL} s at most`)
-    .action(printPackage);
+    .action(printIt);

@@ -1,7 +1,8 @@
 /// <reference lib="webworker" />
 import type { Session } from '@core/session/types';
 import { measure, type Measurement } from '@engine/measure';
-import { FetchedStems } from './fetchedStems';
+import { SlicedStems } from '@engine/slicedStems';
+import { fetchSlices } from './stemFetch';
 import type { StemFacts } from './player';
 
 /** Two sessions that are measured over the same excerpt. */
@@ -20,7 +21,7 @@ export type CompareMessage =
 
 async function run({ before, after, ...rest }: CompareJob) {
   const post = (message: CompareMessage) => self.postMessage(message);
-  const stems = new FetchedStems(rest.stems);
+  const stems = new SlicedStems(rest.stems, fetchSlices);
   const one = (session: Session, from: number) =>
     measure({
       ...rest,

@@ -3,7 +3,8 @@ import { PrintMeter, type PrintReading } from '@core/metering/printMeter';
 import type { Session } from '@core/session/types';
 import { print } from '@engine/print';
 import type { Stems } from '@core/findings/finding';
-import { FetchedStems } from './fetchedStems';
+import { SlicedStems } from '@engine/slicedStems';
+import { fetchSlices } from './stemFetch';
 import { MeasuredStems } from './measuredStems';
 import type { StemFacts } from './player';
 
@@ -39,7 +40,7 @@ async function run(job: PrintJob) {
   let peaks: number[] = [];
   let peak = 0;
   let inPeak = 0;
-  const fetched = new FetchedStems(job.stems);
+  const fetched = new SlicedStems(job.stems, fetchSlices);
   const factsOf = (s: { readonly stem: string | null }) => job.stems[s.stem ?? ''];
   const measured = new MeasuredStems(
     fetched,

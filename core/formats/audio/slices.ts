@@ -76,3 +76,26 @@ export class SliceStream {
     if (this.filled > 0) throw new Error('The answer was cut off in a slice.');
   }
 }
+
+/** A part of a stem. */
+export interface Slice {
+  readonly stem: string;
+  readonly start: Samples;
+  readonly frames: Samples;
+}
+/** A slice as it is kept: samples of a depth, interleaved. */
+export interface KeptSlice {
+  readonly depth: Depth;
+  readonly channels: Channels;
+  readonly bytes: Uint8Array;
+}
+
+/**
+ * Fetches slices of stems, and gives each by its number as it comes, as far as the stem reaches. Its bytes, from a multiple of four
+ * on, are those of the stream again when `take` returns.
+ */
+export type FetchSlices = (
+  slices: readonly Slice[],
+  take: (number: number, slice: KeptSlice) => void,
+  signal: AbortSignal,
+) => Promise<void>;

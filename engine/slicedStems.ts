@@ -1,8 +1,8 @@
-import { floatsOf } from '@core/formats/audio/samples';
-import { fitFrames, type StemReader } from '@engine/print';
-import type { StemFacts } from './player';
-import type { FetchSlices, Slice } from './slices';
-import { fetchSlices } from './stemFetch';
+import { floatsOf } from '../core/formats/audio/samples';
+import type { FetchSlices, Slice } from '../core/formats/audio/slices';
+import type { Samples } from '../core/base/units';
+import type { Channels } from '../core/session/types';
+import { fitFrames, type StemReader } from './print';
 
 /** Frames of a slice. */
 const SLICE_FRAMES = 32768;
@@ -15,17 +15,17 @@ interface Asked extends Slice {
 }
 
 /**
- * Reads stems over the network, from their beginning on: what is read of many at a time comes in one answer, and what comes next
+ * Reads stems by slices, from their beginning on, over the network or from the database: what is read of many at a time comes in one answer, and what comes next
  * of each is asked for meanwhile. Three slices of each are held at the most.
  */
-export class FetchedStems implements StemReader {
+export class SlicedStems implements StemReader {
   private readonly held = new Map<string, Map<number, Promise<Float32Array>>>();
   private asked: Asked[] = [];
   private readonly never = new AbortController().signal;
 
   constructor(
-    private readonly facts: Readonly<Record<string, StemFacts>>,
-    private readonly fetch: FetchSlices = fetchSlices,
+    private readonly facts: Readonly<Record<string, { readonly channels: number; readonly frames: Samples }>>,
+    private readonly fetch: FetchSlices,
   ) {}
 
   private slice(stem: string, number: number): Promise<Float32Array> {
@@ -62,8 +62,8 @@ export class FetchedStems implements StemReader {
   }
 
   async read(
-    strip: { readonly stem: string | null; readonly channels: 1 | 2 },
-    start: number,
+    strip: { readonly stem: string | null; readonly channels: Channels },
+    start: Samples,
     into: Float32Array,
   ): Promise<void> {
     const facts = strip.stem === null ? undefined : this.facts[strip.stem];

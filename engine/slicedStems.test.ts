@@ -1,22 +1,22 @@
 import { describe, expect, it } from 'vitest';
-import type { Channels } from '@core/session/types';
-import { FetchedStems } from './fetchedStems';
-import type { Slice } from './slices';
+import type { Channels } from '../core/session/types';
+import { SlicedStems } from './slicedStems';
+import type { Slice } from '../core/formats/audio/slices';
 
 /** A sample tells its stem, frame and channel. */
 const value = (stem: string, frame: number, channel: number) => Number(stem) * 1e6 + frame + channel / 2;
-const facts = {
+const facts: Readonly<Record<string, { readonly channels: Channels; readonly frames: number }>> = {
   '1': { channels: 1, frames: 100_000 },
   '2': { channels: 2, frames: 70_000 },
 };
 const setUp = (refuse: (question: number) => boolean = () => false) => {
   const questions: (readonly Slice[])[] = [];
-  const stems = new FetchedStems(facts, async (slices, take) => {
+  const stems = new SlicedStems(facts, async (slices, take) => {
     questions.push(slices);
     await Promise.resolve();
     if (refuse(questions.length)) throw new Error('The server is away.');
     slices.forEach(({ stem, start, frames }, n) => {
-      const { channels, frames: all } = facts[stem as '1'];
+      const { channels, frames: all } = facts[stem]!;
       const there = Math.max(0, Math.min(frames, all - start));
       const floats = Float32Array.from({ length: there * channels }, (_, i) =>
         value(stem, start + Math.floor(i / channels), i % channels),
@@ -27,7 +27,7 @@ const setUp = (refuse: (question: number) => boolean = () => false) => {
   return { stems, questions };
 };
 const read = async (
-  stems: FetchedStems,
+  stems: SlicedStems,
   stem: string | null,
   channels: 1 | 2,
   start: number,
@@ -84,7 +84,7 @@ describe('stems that are printed', () => {
   });
 
   it('what is not there any more is not silence', async () => {
-    const stems = new FetchedStems(facts, () => Promise.resolve());
+    const stems = new SlicedStems(facts, () => Promise.resolve());
     await expect(read(stems, '1', 1, 0, 10)).rejects.toThrow('did not come');
   });
 });
