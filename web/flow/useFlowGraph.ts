@@ -173,13 +173,17 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
         target: b.to,
         label: edge.label,
         class: ['send trunk', edge.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
-        style: { strokeWidth: `${Math.min(7, 2 + b.edges.length / 6)}px` },
+        style: { strokeWidth: `${Math.min(4, 1 + Math.sqrt(b.edges.length) / 3)}px` },
         data: { bundle: b },
-        zIndex: lit ? 4 : 0,
       };
     }),
   );
-  const edges = computed<DrawnEdge[]>(() => [...trunks.value, ...lines.value]);
+  /** Those that are lit lie over the others, and all lie under the nodes. */
+  const edges = computed<DrawnEdge[]>(() => {
+    const isLit = ({ class: named }: DrawnEdge) =>
+      typeof named === 'string' && named.endsWith(' lit') ? 1 : 0;
+    return [...trunks.value, ...lines.value].sort((a, b) => isLit(a) - isLit(b));
+  });
   const lines = computed<DrawnEdge[]>(() =>
     graph.value.edges
       .filter((e) => places.value.has(e.from) && places.value.has(e.to))
@@ -201,7 +205,6 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
           target: e.to,
           class: [e.kind, e.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
           style: { strokeWidth: `${widthOf(e) + (lit ? 1 : 0)}px`, strokeDasharray: dashOf(e) },
-          zIndex: lit ? 5 : 0,
         };
       }),
   );
