@@ -135,6 +135,12 @@ test('icons for many: found by a word, as names suggest, none, and carried with 
   await paste.getByRole('button', { name: 'Paste', exact: true }).click();
   await saved(page);
   expect(await icons('whistle')).toEqual(['bell']);
+  // What is typed right after the key never acts on what lies behind: a dialog that is asked for has the keyboard.
+  const before = await document(page);
+  for (const key of ['j', 'm', 'k', 'g']) await page.keyboard.press(key);
+  await page.getByRole('dialog').getByRole('button', { name: 'Cancel' }).click();
+  await saved(page);
+  expect(await document(page)).toEqual(before);
   // What no icon answers to is said.
   await page.keyboard.press('j');
   await expect(page.getByLabel('Find an icon')).toBeFocused();
