@@ -1,5 +1,5 @@
 import { FADER_TOP } from '../levels/faderLaw';
-import { ICON_IDS } from '../naming/icons';
+import { ICON_IDS } from '../naming/iconIds';
 import { between, insertParams, level, object, processorTypes, text, type Json } from './jsonSchema';
 
 const keptInsert: Json = {

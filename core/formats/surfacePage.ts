@@ -1,5 +1,5 @@
 import type { Fields } from '../session/fields/shape';
-import { ICON_IDS } from '../naming/icons';
+import { ICON_IDS } from '../naming/iconIds';
 import { DESK, UNIT, USER_KEY } from '../surface/desk/desk';
 import { acrosses } from '../surface/encoders/across/registry';
 import { alongs } from '../surface/encoders/along/registry';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { FAMILIES } from './lexicon';
-import { ICON_IDS, iconFor, iconMatches, sharedIcon, type IconId } from './icons';
+import { ICON_IDS, type IconId } from './iconIds';
+import { iconFor, iconMatches, sharedIcon } from './icons';
 
 const source = (name: string, family = '') => iconFor({ name, family, kind: 'source' });
 

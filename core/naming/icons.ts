@@ -1,112 +1,26 @@
-import { PLACING } from './lexicon';
+import type { IconId } from './iconIds';
+import { FAMILIES, PLACING } from './lexicon';
 import { familyOf, wordsOf } from './suggest';
 
-/**
- * Icons that a strip can have. Their order is part of what devices are told, a number each with 0 for none, and of the session's
- * format: new ones are put behind.
- */
-export const ICON_IDS = [
-  'none',
-  'kit',
-  'kick',
-  'snare',
-  'tom',
-  'hat',
-  'cymbal',
-  'hand-drum',
-  'shaker',
-  'clap',
-  'mallets',
-  'bell',
-  'bass',
-  'upright',
-  'guitar',
-  'electric',
-  'harp',
-  'piano',
-  'synth',
-  'organ',
-  'accordion',
-  'violin',
-  'cello',
-  'flute',
-  'reed',
-  'sax',
-  'trumpet',
-  'trombone',
-  'horn',
-  'voice',
-  'choir',
-  'speech',
-  'room',
-  'effect',
-  'loop',
-  'click',
-  'amp',
-  'echo',
-  'reverb',
-  'speaker',
-  'note',
-] as const;
-export type IconId = (typeof ICON_IDS)[number];
-
-const WORDS: Readonly<Partial<Record<IconId, string>>> = {
-  kit: 'drums drumkit kit overhead overheads oh ohs schlagzeug batterie bateria batteria',
-  kick: 'kick kik kck kd bd bassdrum stomp stomps stampfen bombo',
-  snare: 'snare snr sn sd rimshot sidestick crossstick caja redoblante rullante',
-  tom: 'tom toms timpani timp pauke pauken timbale timbales timpano drum trommel tambour tambor tamburo',
-  hat: 'hat hats hihat hh charleston',
-  cymbal:
-    'cymbal cymbals cym crash ride china splash gong becken cymbale cymbales platillo platillos piatto piatti',
-  'hand-drum':
-    'bongo bongos conga congas cajon djembe tabla udu bodhran frame skin rim tambores percussion perc percs percussions percusion percussioni',
-  shaker:
-    'shaker shakers maracas maraca cabasa tambourine tamb tambourines rassel rasseln schellenkranz grelots pandereta sonagli tamburello guiro claves clave block woodblock castanets',
-  clap: 'clap claps handclap handclaps snap snaps klatschen klatscher palmas battimani claquement',
-  mallets: 'vibes vibraphone marimba xylophone glockenspiel glock celesta celeste dulcimer',
-  bell: 'bell bells chime chimes triangle cowbell glocke glocken cloche cloches campana campanas campane',
-  bass: 'bass bs subbass sub bassgitarre ebass basse bajo basso',
-  upright: 'upright doublebass contrabass dbass kontrabass contrebasse contrabajo contrabbasso',
-  guitar:
-    'guitar guitars gtr gtrs gt git agtr acgtr acoustic nylon banjo mandolin mando uke ukulele cittern bouzouki lute oud zither gitarre gitarren akustikgitarre laute mandoline guitare guitares luth guitarra guitarras laud mandolina chitarra chitarre liuto mandolino',
-  electric: 'egtr elgtr electric lapsteel pedalsteel slide electrica electrique elettrica',
-  harp: 'harp harfe harpe arpa lyre',
-  piano:
-    'piano pno pf epiano ep clav harpsichord cembalo klavier fluegel flugel clavier claviers clavecin pianoforte clavicembalo keys key keyboard keyboards keyb kb kbd tasten teclado teclados tastiera tastiere',
-  synth: 'synth syn synths pad pads arp lead-synth drone',
-  organ: 'organ org orgel orgue organo harmonium',
-  accordion:
-    'accordion accord concertina melodica akkordeon ziehharmonika accordeon acordeon fisarmonica bagpipe',
-  violin:
-    'violin violins vln vlns vn vl viola violas vla vlas fiddle fiddles strings string str strgs quartet geige geigen violine violinen bratsche bratschen streicher violon violons cordes violines cuerdas cuerda violino violini viole archi corde',
-  cello: 'cello cellos vc vlc violoncello violoncelle violonchelo chelo violoncelli',
-  flute:
-    'flute flutes fl piccolo picc recorder whistle pipe pipes floete floeten flote floten blockflote flauta flautas flauto flauti winds woodwind woodwinds holz bois vents fiati',
-  reed: 'oboe ob clarinet clarinets clar cl bassoon bsn klarinette fagott hautbois clarinette basson clarinete fagot clarinetto fagotto harmonica mundharmonika',
-  sax: 'sax saxes saxophone saxophones asax tsax bsax saxophon sassofono',
-  trumpet:
-    'trumpet trumpets tpt tpts trp cornet flugelhorn brass trompete trompeten blech trompette trompettes cuivres trompeta trompetas metales tromba trombe ottoni',
-  trombone: 'trombone trombones tbn tbns tbone posaune posaunen trombon',
-  horn: 'horn horns hn hrn tuba hoerner horner cor cors trompa corno corni',
-  voice:
-    'lead ld ldv ldvox ldvoc vox vx vocal vocals vocs voc voice singer sing rap adlib adlibs stimme stimmen gesang sanger saenger hauptstimme solostimme voix chant chanteur chanteuse voz canto cantante solista voce',
-  choir:
-    'choir chorus choirs bv bvs bvox bgv bgvs bgvox backing backings background harmony harmonies harm soprano sopr sop alto mezzo tenor tenors ten baritone gang shout shouts crew crowd audience double doubles dbl dbls chor choere hintergrund sopran choeur choeurs coro coros cori voces voci soprani contralto tenori baritono publikum publico publico pubblico',
-  speech: 'spoken speech dialogue narrator talk talkback sprecher guide voiceover',
-  room: 'room rooms rm amb ambience ambient ambients hall stage raum raume raeume saal salle salles ambiance sala salas ambiente stanza far mains spaced outdoor',
-  effect:
-    'fx sfx efx effect effects noise riser risers sweep sweeps impact impacts hit hits atmo texture foley reverse boom whoosh effekt effekte gerausch rauschen effet effets bruit efecto efectos ruido effetto effetti rumore waves',
-  loop: 'loop loops sample samples',
-  click:
-    'pulse trigger triggers trig trg click clk cue metronome timecode ltc smpte sidechain metronom ausloser taktgeber declencheur metronomo disparador claqueta innesco',
+/** Words that tell an icon and no family: how a sound was picked up, what is done to it, where it goes. */
+const MORE: Readonly<Partial<Record<IconId, string>>> = {
+  harp: 'lyre',
+  electric: 'electrica',
+  speech: 'speech dialogue narrator talk talkback sprecher voiceover',
   amp: 'amp cab cabinet verstarker',
   echo: 'echo echoes delay delays dly slap slapback ping tape echos retard retardo ritardo',
-  reverb: 'reverb reverbs rev verb plate spring chamber cathedral hallraum nachhall hall',
+  reverb: 'reverb reverbs rev verb plate spring chamber cathedral hallraum nachhall',
   speaker: 'main master mix monitor out output summe ausgang sortie salida uscita',
 };
 const byWord = new Map<string, IconId>();
-for (const [icon, words] of Object.entries(WORDS))
-  for (const word of words.split(/\s+/)) if (!byWord.has(word)) byWord.set(word, icon as IconId);
+const wordsOfIcon = new Map<IconId, string[]>();
+function learn(icon: IconId, words: readonly string[]) {
+  wordsOfIcon.set(icon, [...(wordsOfIcon.get(icon) ?? []), ...words]);
+  for (const word of words) if (!byWord.has(word)) byWord.set(word, icon);
+}
+for (const family of FAMILIES)
+  for (const [icon, words] of Object.entries(family.icons)) learn(icon as IconId, words);
+for (const [icon, words] of Object.entries(MORE)) learn(icon as IconId, words.split(' '));
 
 /** What two words say together that the first alone does not. */
 const TOGETHER: Readonly<Record<string, IconId>> = {
@@ -174,21 +88,6 @@ const TOGETHER: Readonly<Record<string, IconId>> = {
   'reverse cymbal': 'effect',
 };
 
-/** What a family's strips have where a name does not say more. */
-const OF_FAMILY: Readonly<Record<string, IconId>> = {
-  Percussion: 'kit',
-  Bass: 'bass',
-  Guitars: 'guitar',
-  Keys: 'piano',
-  Strings: 'violin',
-  Winds: 'flute',
-  Lead: 'voice',
-  Choir: 'choir',
-  Room: 'room',
-  Effects: 'effect',
-  Triggers: 'click',
-};
-
 /** What the kind of a strip makes of a word: a `Hall` is a reverb among returns and a room among sources. */
 const OF_KIND: Readonly<Record<string, Readonly<Record<string, IconId>>>> = {
   return: { hall: 'reverb', room: 'reverb', chorus: 'effect', drum: 'reverb', drums: 'reverb' },
@@ -215,8 +114,8 @@ export function iconFor(strip: {
   readonly kind: string;
 }): IconId {
   const list = wordsOf(strip.name);
-  const own = familyOf(strip.name).name;
-  if (own === 'Triggers' || strip.family === 'Triggers') return 'click';
+  const own = familyOf(strip.name);
+  if (own.name === 'Triggers' || strip.family === 'Triggers') return 'click';
   const kind = OF_KIND[strip.kind] ?? {};
   for (const word of list) if (kind[word]) return kind[word];
   for (let i = 1; i < list.length; i++) {
@@ -230,13 +129,14 @@ export function iconFor(strip: {
       if (found) return found;
     }
   if (strip.kind === 'output') return 'speaker';
-  return OF_FAMILY[own] ?? OF_FAMILY[strip.family] ?? 'none';
+  if (own.icon !== 'none') return own.icon;
+  return FAMILIES.find((f) => f.name === strip.family)?.icon ?? 'none';
 }
 
 /** Whether an icon answers to what is looked for: its name, or one of the words that suggest it, begins so. */
 export const iconMatches = (icon: IconId, query: string): boolean => {
   const asked = wordsOf(query);
-  const own = [...wordsOf(icon), ...(WORDS[icon] ?? '').split(/\s+/)];
+  const own = [...wordsOf(icon), ...(wordsOfIcon.get(icon) ?? [])];
   return asked.every((q) => own.some((w) => w.startsWith(q)));
 };
 

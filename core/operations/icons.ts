@@ -1,4 +1,5 @@
-import { iconFor, type IconId } from '../naming/icons';
+import type { IconId } from '../naming/iconIds';
+import { iconFor } from '../naming/icons';
 import type { Command } from '../edits/commands';
 import type { Id } from '../base/units';
 import type { Session, Strip, Vca } from '../session/types';

@@ -7,7 +7,7 @@ import { nameOf, stripOf } from '../session/lookup';
 import { Refusal } from '../base/refusal';
 import type { Command } from '../edits/commands';
 import type { Insert, Send, Session } from '../session/types';
-import type { IconId } from '../naming/icons';
+import type { IconId } from '../naming/iconIds';
 import type { Decibels, Id } from '../base/units';
 import {
   pasteSettings,

@@ -1,4 +1,4 @@
-import { ICON_IDS } from '../naming/icons';
+import { ICON_IDS } from '../naming/iconIds';
 import { fieldOf } from './encoders/field';
 import { fadedOf } from './faded';
 import { isHeld } from './keys/key';

@@ -1,4 +1,4 @@
-import { ICON_IDS } from '../naming/icons';
+import { ICON_IDS } from '../naming/iconIds';
 import { parseMidi, type MidiMessage, type MidiParserState } from '../wire/midi';
 import { decode } from './decode';
 import { keyRole } from './keys/registry';

@@ -1,4 +1,5 @@
-import { iconFor, type IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
+import { iconFor } from '@core/naming/icons';
 import { travelOf } from '@core/levels/faderLaw';
 import { levelText } from '@core/levels/decibels';
 import { signalGraph, type Edge } from '@core/session/graph';

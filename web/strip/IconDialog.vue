@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { setIcons, suggestedIcon, suggestIcons } from '@core/operations/icons';
-import { ICON_IDS, iconMatches, type IconId } from '@core/naming/icons';
+import { ICON_IDS, type IconId } from '@core/naming/iconIds';
+import { iconMatches } from '@core/naming/icons';
 import type { Command } from '@core/edits/commands';
 import { useSession } from '@/session/session';
 import BoxDialog from '@/ui/BoxDialog.vue';

@@ -1,4 +1,4 @@
-import type { IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
 import { say } from './texts';
 
 /** What an icon shows. */

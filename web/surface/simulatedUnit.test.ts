@@ -1,4 +1,4 @@
-import type { IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
 import { describe, expect, it } from 'vitest';
 import { demoSession } from '../../demo/session';
 import { apply } from '@core/edits/apply';

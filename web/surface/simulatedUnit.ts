@@ -1,6 +1,6 @@
 import { shallowReactive } from 'vue';
 import type { Light, MidiAddress } from '@core/surface/profile/fields';
-import { ICON_IDS, type IconId } from '@core/naming/icons';
+import { ICON_IDS, type IconId } from '@core/naming/iconIds';
 import { addressKey, type Control, type SurfaceProfile } from '@core/surface/profile/profile';
 import { struck } from '@core/surface/stands/keyboard';
 import { control14, midiBytes, MIDI_START, parseMidi, type MidiMessage } from '@core/wire/midi';

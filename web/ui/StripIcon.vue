@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
 import { ICON_PATHS } from './stripIcons';
 
 /** A strip's icon; nothing where it has none. The name beside it says what it is. */

@@ -1,6 +1,6 @@
 import { svgPathBbox } from 'svg-path-bbox';
 import { describe, expect, it } from 'vitest';
-import { ICON_IDS } from '@core/naming/icons';
+import { ICON_IDS } from '@core/naming/iconIds';
 import { ICON_PATHS } from './stripIcons';
 import { arc, box, line, oval, ring, shape } from './iconShapes';
 

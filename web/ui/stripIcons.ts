@@ -21,7 +21,7 @@ import {
   mdiWaveform,
   mdiWaves,
 } from '@mdi/js';
-import type { IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
 import { arc, box, line, oval, ring, shape } from './iconShapes';
 
 /** Path data of each strip's icon, in a field of 24 by 24. */

@@ -1,6 +1,6 @@
 import { PREAMP } from '../../devices/preamp';
 import { LIMITS } from '../../base/limits';
-import { ICON_IDS } from '../../naming/icons';
+import { ICON_IDS } from '../../naming/iconIds';
 import { levelText } from '../../levels/decibels';
 import { FADER_TOP } from '../../levels/faderLaw';
 import { PAN_LAWS, panText } from '../../levels/pan';

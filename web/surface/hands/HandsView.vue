@@ -8,7 +8,7 @@ import { keyRole } from '@core/surface/keys/registry';
 import { reachRole } from '@core/surface/keys/reach';
 import { reaches } from '@core/surface/reaches/registry';
 import { MOST_TOUCHED, touchDesk } from '@core/surface/stands/touchDesk';
-import type { IconId } from '@core/naming/icons';
+import type { IconId } from '@core/naming/iconIds';
 import { barText } from '@core/session/time';
 import { useTransport } from '@/audio/transport';
 import { usePick } from '@/session/pick';
