@@ -292,14 +292,20 @@ test('Flow of a large session: sends share a line into each return, changed toge
   const after = (await shown(page)).strips.flatMap((s) => s.sends.filter((x) => x.to === 'spring'));
   expect(after.map((x) => (x as { on?: boolean }).on)).toEqual(after.map(() => false));
   await undoLabel(page).click();
+  // A knot is clicked where an out runs over it.
+  const knot = page.locator('.vue-flow__edge[data-id^="family:Guitars plate"] .knot').first();
+  const at = (await knot.boundingBox())!;
+  await page.mouse.click(at.x + at.width / 2, at.y + at.height / 2);
+  await expect(page.getByRole('menu', { name: /Guitars to Plate/ })).toBeVisible();
+  await page.keyboard.press('Escape');
   // And from a source along the lines that leave it: to the next one, and to where it ends.
   await page.locator('.vue-flow__node[data-id="family:Bass"]').focus();
   await page.keyboard.press('Control+ArrowRight');
-  const at = () => page.evaluate(() => (document.activeElement as SVGElement).dataset.edge ?? '');
-  const one = await at();
+  const held = () => page.evaluate(() => (document.activeElement as SVGElement).dataset.edge ?? '');
+  const one = await held();
   expect(one).toContain('family:Bass');
   await page.keyboard.press('ArrowDown');
-  expect(await at()).not.toBe(one);
+  expect(await held()).not.toBe(one);
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('ArrowRight');
   await expect(page.locator('.vue-flow__node[data-id="bass-bus"]')).toBeFocused();

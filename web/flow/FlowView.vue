@@ -165,42 +165,23 @@ const KINDS = [
   stroke: var(--ink);
   stroke-width: 2;
 }
-.canvas :deep(.vue-flow__edge-path) {
-  stroke: var(--ink-soft);
+.canvas :deep(.vue-flow__edge) {
+  --line: var(--ink-soft);
 }
-.canvas :deep(.vue-flow__edge.send .vue-flow__edge-path) {
-  stroke: var(--send);
+.canvas :deep(.vue-flow__edge.send) {
+  --line: var(--send);
 }
-.canvas :deep(.vue-flow__edge.key .vue-flow__edge-path) {
-  stroke: var(--caution);
+.canvas :deep(.vue-flow__edge.key) {
+  --line: var(--caution);
 }
-.canvas :deep(.vue-flow__edge.off .vue-flow__edge-path) {
+.canvas :deep(.vue-flow__edge:is(.lit, :hover, :focus-within)) {
+  --line: var(--signal);
+}
+.canvas :deep(.vue-flow__edge.off) {
   opacity: 0.3;
 }
-.canvas :deep(.vue-flow__edge.lit .vue-flow__edge-path) {
-  stroke: var(--signal);
-}
-.canvas :deep(.vue-flow__edge:focus-within .vue-flow__edge-path),
-.canvas :deep(.vue-flow__edge:hover .vue-flow__edge-path) {
-  stroke: var(--signal);
-}
-.canvas :deep(.vue-flow__edge.lit .leg),
-.canvas :deep(.vue-flow__edge:hover .leg),
-.canvas :deep(.vue-flow__edge:focus-within .leg) {
-  stroke: var(--signal);
-  stroke-opacity: 1;
-}
-.canvas :deep(.vue-flow__edge.lit .knot),
-.canvas :deep(.vue-flow__edge:hover .knot),
-.canvas :deep(.vue-flow__edge:focus-within .knot) {
-  fill: var(--signal);
-  stroke: var(--signal);
-}
-.canvas :deep(.vue-flow__edge.off .knot) {
-  opacity: 0.35;
-}
-.canvas :deep(.vue-flow__edge [tabindex]) {
-  outline: none;
+.canvas :deep(.vue-flow__edge-path) {
+  stroke: var(--line);
 }
 .canvas :deep(.vue-flow__node:focus-visible) {
   outline: 2px solid var(--signal);

@@ -17,11 +17,24 @@ const open = computed(() => props.data.edge.tap !== 'post');
 </script>
 
 <template>
-  <g tabindex="-1" role="button" :aria-label="String(label)" :data-edge="id">
-    <path class="leg" :d="`M${sourceX} ${sourceY}H${data.x}`" />
-    <g class="knot" :class="{ open }">
+  <g style="outline: none" tabindex="-1" role="button" :aria-label="String(label)" :data-edge="id">
+    <path
+      class="leg"
+      fill="none"
+      stroke="var(--line)"
+      stroke-opacity="0.5"
+      pointer-events="none"
+      :d="`M${sourceX} ${sourceY}H${data.x}`"
+    />
+    <g
+      class="knot"
+      pointer-events="all"
+      stroke="var(--line)"
+      stroke-width="1.5"
+      :fill="open ? 'var(--sheet)' : 'var(--line)'"
+    >
       <title>{{ label }}</title>
-      <circle class="reach" :cx="data.x" :cy="sourceY" r="7" />
+      <circle fill="transparent" stroke="none" :cx="data.x" :cy="sourceY" r="7" />
       <rect
         v-if="data.edge.tap === 'input'"
         :x="data.x - r"
@@ -33,24 +46,3 @@ const open = computed(() => props.data.edge.tap !== 'post');
     </g>
   </g>
 </template>
-
-<style scoped>
-.leg {
-  fill: none;
-  stroke: var(--send);
-  stroke-opacity: 0.45;
-  pointer-events: none;
-}
-.knot {
-  fill: var(--send);
-  stroke: var(--send);
-  stroke-width: 1.5;
-}
-.open > :not(.reach) {
-  fill: var(--sheet);
-}
-.reach {
-  fill: transparent;
-  stroke: none;
-}
-</style>

@@ -14,7 +14,7 @@ defineProps<{
 </script>
 
 <template>
-  <g tabindex="-1" role="button" :aria-label="String(label)" :data-edge="id">
+  <g style="outline: none" tabindex="-1" role="button" :aria-label="String(label)" :data-edge="id">
     <title>{{ label }}</title>
     <path
       class="vue-flow__edge-interaction"
@@ -29,7 +29,9 @@ defineProps<{
       :d="trunkPath(data.bundle, { x: targetX, y: targetY })"
     />
     <text
-      class="count mono"
+      class="mono"
+      font-size="9"
+      fill="var(--line)"
       :x="data.bundle.x"
       :y="data.bundle.top - 8"
       text-anchor="middle"
@@ -39,10 +41,3 @@ defineProps<{
     </text>
   </g>
 </template>
-
-<style scoped>
-.count {
-  fill: var(--send);
-  font-size: 9px;
-}
-</style>

@@ -178,7 +178,7 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
       };
     }),
   );
-  /** Those that are lit lie over the others, and all lie under the nodes. */
+  /** What is lit lies over its like. */
   const edges = computed<DrawnEdge[]>(() => {
     const isLit = ({ class: named }: DrawnEdge) =>
       typeof named === 'string' && named.endsWith(' lit') ? 1 : 0;
@@ -201,6 +201,8 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
           label: words,
           // What an edge was before is kept where it is not said anew.
           data: bundle ? { edge: e, x: bundle.x } : undefined,
+          // Knots lie over lines, so that they can be clicked; no node stands where they are.
+          zIndex: bundle ? 1 : 0,
           source: e.from,
           target: e.to,
           class: [e.kind, e.on ? '' : 'off', lit ? 'lit' : ''].join(' '),

@@ -42,7 +42,10 @@ function key(e: KeyboardEvent) {
     :aria-valuenow="Math.round((settings.landing ?? MOST_LANDING) * 100)"
     aria-valuemin="5"
     aria-valuemax="90"
-    :style="{ left: `${LABELS + sourcesWidth - 1}px`, width: `${GAP + 2}px` }"
+    :style="{
+      ...{ left: `${LABELS + sourcesWidth - 1}px`, width: `${GAP + 2}px` },
+      ...{ zIndex: 3, cursor: 'col-resize', touchAction: 'none' },
+    }"
     v-on="drag.on"
     @dblclick.stop="give"
     @keydown="key"
@@ -50,11 +53,6 @@ function key(e: KeyboardEvent) {
 </template>
 
 <style scoped>
-.divider {
-  z-index: 3;
-  cursor: col-resize;
-  touch-action: none;
-}
 .divider:hover,
 .divider:focus-visible {
   background: var(--signal);

@@ -80,7 +80,14 @@ const down = () => grid.value?.querySelector('button')?.focus();
       @keydown.down.prevent="down"
     />
     <p v-if="!found.length" class="soft mt-2" role="status">{{ say('noIconIsCalled', { query }) }}</p>
-    <div ref="grid" class="icons mt-2" role="group" :aria-label="say('icons')" @keydown="move">
+    <div
+      ref="grid"
+      class="mt-2"
+      style="display: grid; grid-template-columns: repeat(6, 1fr); gap: 2px"
+      role="group"
+      :aria-label="say('icons')"
+      @keydown="move"
+    >
       <v-btn
         v-for="icon in found"
         :key="icon"
@@ -102,11 +109,3 @@ const down = () => grid.value?.querySelector('button')?.focus();
     </template>
   </BoxDialog>
 </template>
-
-<style scoped>
-.icons {
-  display: grid;
-  grid-template-columns: repeat(6, 1fr);
-  gap: 2px;
-}
-</style>

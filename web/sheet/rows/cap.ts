@@ -71,8 +71,10 @@ export const cap: RowKind = {
     const hands = units
       ? [h('span', { class: 'hands mono', title: say('underHandsUnits', { units }) }, units)]
       : [];
-    const icon = (style?: object) =>
-      strip.icon !== 'none' && h(StripIcon, { icon: strip.icon, size: 12, class: 'icon', style });
+    const icon = (more?: object) => {
+      const style = { position: 'absolute', bottom: 0, opacity: 0.85, ...more };
+      return strip.icon !== 'none' && h(StripIcon, { icon: strip.icon, size: 12, style });
+    };
     // Names stand upright where they do not fit across.
     if (step === 'middle')
       return [
