@@ -115,10 +115,12 @@ test('icons for many: found by a word, as names suggest, none, and carried with 
   await saved(page);
   expect(await icons('bass-di', 'bass-cab')).toEqual(['shaker', 'shaker']);
   await page.keyboard.press('j');
+  await expect(page.getByLabel('Find an icon')).toBeFocused();
   await page.getByRole('button', { name: 'As names suggest' }).press('Enter');
   await saved(page);
   expect(await icons('bass-di', 'bass-mic', 'bass-cab')).toEqual(['bass', 'bass', 'amp']);
   await page.keyboard.press('j');
+  await expect(page.getByLabel('Find an icon')).toBeFocused();
   await page.getByRole('button', { name: 'No icon' }).press('Enter');
   await saved(page);
   await expect(shown('bass-mic')).toHaveCount(0);

@@ -76,7 +76,7 @@ const down = () => grid.value?.querySelector('button')?.focus();
       autofocus
       :aria-label="say('findAnIcon')"
       :placeholder="say('findAnIcon')"
-      @keydown.enter.prevent.stop="found[0] && choose(found[0])"
+      @keydown.enter.prevent.stop="query.trim() && found[0] && choose(found[0])"
       @keydown.down.prevent="down"
     />
     <p v-if="!found.length" class="soft mt-2" role="status">{{ say('noIconIsCalled', { query }) }}</p>
