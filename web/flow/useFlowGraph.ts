@@ -172,6 +172,7 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
         source: b.edges[0]!.from,
         target: b.to,
         label: edge.label,
+        ariaLabel: null,
         class: ['send trunk', edge.on ? '' : 'off', lit ? 'lit' : ''].join(' '),
         style: { strokeWidth: `${Math.min(4, 1 + Math.sqrt(b.edges.length) / 3)}px` },
         data: { bundle: b },
@@ -199,6 +200,8 @@ export function useFlowGraph(fit: (ids: readonly string[] | null) => void) {
           id: e.id,
           type: bundle ? 'knot' : 'line',
           label: words,
+          // What is in it bears its name.
+          ariaLabel: null,
           // What an edge was before is kept where it is not said anew.
           data: bundle ? { edge: e, x: bundle.x } : undefined,
           // Knots lie over lines, so that they can be clicked; no node stands where they are.
