@@ -59,6 +59,9 @@ describe('an icon from a name', () => {
     expect(source('Number four', 'Winds')).toBe('flute');
     expect(source('Take 7')).toBe('none');
     expect(source('', '')).toBe('none');
+    // A word that every object knows is no icon.
+    for (const kind of ['source', 'return', 'vca'])
+      expect(iconFor({ name: 'Constructor', family: '', kind })).toBe('none');
   });
 
   it('follows the kind: a hall that returns is a reverb, an output a speaker', () => {

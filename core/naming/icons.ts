@@ -1,6 +1,6 @@
 import type { IconId } from './iconIds';
-import { FAMILIES, PLACING } from './lexicon';
-import { familyOf, wordsOf } from './suggest';
+import { FAMILIES } from './lexicon';
+import { familyOf, toldBy, wordsOf } from './suggest';
 
 /** Words that tell an icon and no family: how a sound was picked up, what is done to it, where it goes. */
 const MORE: Readonly<Partial<Record<IconId, string>>> = {
@@ -87,22 +87,21 @@ const TOGETHER: Readonly<Record<string, IconId>> = {
   'voice over': 'speech',
   'reverse cymbal': 'effect',
 };
+const together = new Map(Object.entries(TOGETHER));
 
 /** What the kind of a strip makes of a word: a `Hall` is a reverb among returns and a room among sources. */
-const OF_KIND: Readonly<Record<string, Readonly<Record<string, IconId>>>> = {
-  return: { hall: 'reverb', room: 'reverb', chorus: 'effect', drum: 'reverb', drums: 'reverb' },
-};
-
-/** Icon of one word: as it stands, in the singular, or as a joined word that ends in one that is known. */
-function tells(word: string): IconId | undefined {
-  const exact = byWord.get(word) ?? byWord.get(word.replace(/(?:es|s|en|n)$/, ''));
-  if (exact || word.length < 7) return exact;
-  for (let at = 2; at <= word.length - 4; at++) {
-    const found = byWord.get(word.slice(at));
-    if (found) return found;
-  }
-  return undefined;
-}
+const OF_KIND: ReadonlyMap<string, ReadonlyMap<string, IconId>> = new Map([
+  [
+    'return',
+    new Map<string, IconId>([
+      ['hall', 'reverb'],
+      ['room', 'reverb'],
+      ['chorus', 'effect'],
+      ['drum', 'reverb'],
+      ['drums', 'reverb'],
+    ]),
+  ],
+]);
 
 /**
  * The icon that a strip's name suggests, else its family's, else none. Words that only say how a source was taken decide
@@ -116,18 +115,10 @@ export function iconFor(strip: {
   const list = wordsOf(strip.name);
   const own = familyOf(strip.name);
   if (own.name === 'Triggers' || strip.family === 'Triggers') return 'click';
-  const kind = OF_KIND[strip.kind] ?? {};
-  for (const word of list) if (kind[word]) return kind[word];
-  for (let i = 1; i < list.length; i++) {
-    const found = TOGETHER[`${list[i - 1]} ${list[i]}`];
-    if (found) return found;
-  }
-  for (const placing of [false, true])
-    for (const word of list) {
-      if (PLACING.has(word) !== placing) continue;
-      const found = tells(word);
-      if (found) return found;
-    }
+  const kind = OF_KIND.get(strip.kind);
+  for (const word of list) if (kind?.has(word)) return kind.get(word)!;
+  const told = toldBy(list, together, byWord);
+  if (told) return told;
   if (strip.kind === 'output') return 'speaker';
   if (own.icon !== 'none') return own.icon;
   return FAMILIES.find((f) => f.name === strip.family)?.icon ?? 'none';

@@ -60,15 +60,33 @@ export const wordsOf = (name: string): readonly string[] =>
     .toLowerCase()
     .match(/\p{L}+/gu) ?? [];
 
-/** Family of one word: as it stands, in the singular, or as a joined word that ends in one the lexicon knows. */
-function tells(word: string): Family | undefined {
-  const exact = byWord.get(word) ?? byWord.get(word.replace(/(?:es|s|en|n)$/, ''));
+/** What one word tells: as it stands, in the singular, or as a joined word that ends in one that is known. */
+function tells<T>(word: string, known: ReadonlyMap<string, T>): T | undefined {
+  const exact = known.get(word) ?? known.get(word.replace(/(?:es|s|en|n)$/, ''));
   if (exact || word.length < 7) return exact;
   // German joins words: the last part says what it is (`Konzertgitarre`, `Bassdrum`).
   for (let at = 2; at <= word.length - 4; at++) {
-    const found = byWord.get(word.slice(at));
+    const found = known.get(word.slice(at));
     if (found) return found;
   }
+  return undefined;
+}
+/** What a name's words tell: two together first, then one alone, last those that only say how a source was taken. */
+export function toldBy<T>(
+  list: readonly string[],
+  together: ReadonlyMap<string, T>,
+  known: ReadonlyMap<string, T>,
+): T | undefined {
+  for (let i = 1; i < list.length; i++) {
+    const found = together.get(`${list[i - 1]} ${list[i]}`);
+    if (found) return found;
+  }
+  for (const placing of [false, true])
+    for (const word of list) {
+      if (PLACING.has(word) !== placing) continue;
+      const found = tells(word, known);
+      if (found) return found;
+    }
   return undefined;
 }
 
@@ -133,17 +151,7 @@ export function familyOf(name: string): Family {
   const list = wordsOf(name);
   // A trigger is one whatever it was cut from.
   if (list.some((word) => TRIGGER_WORDS.has(word))) return byWord.get('trigger')!;
-  for (let i = 1; i < list.length; i++) {
-    const found = together.get(`${list[i - 1]} ${list[i]}`);
-    if (found) return found;
-  }
-  for (const placing of [false, true])
-    for (const word of list) {
-      if (PLACING.has(word) !== placing) continue;
-      const found = tells(word);
-      if (found) return found;
-    }
-  return OTHERS;
+  return toldBy(list, together, byWord) ?? OTHERS;
 }
 
 /** Name, family and colour for an audio file. */
