@@ -10,6 +10,8 @@ export default defineConfig({
     globalSetup: ['server/testing/globalSetup.ts'],
     testTimeout: 400_000,
     hookTimeout: 300_000,
+    // What comes by itself is waited for as long as a busy machine may need.
+    expect: { poll: { timeout: 60_000, interval: 20 } },
     maxWorkers: 2,
     // npm run coverage: by parts; what only the real page or another process runs is counted as not covered.
     coverage: {

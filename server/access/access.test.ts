@@ -459,7 +459,7 @@ describe('controllers of the network that speak OSC', () => {
     await server.ask('PUT', `/access/devices/${id}`, { role: 'hands' });
     say('/session/open', 'Shared');
     say('/strip/1/level', -20);
-    await expect.poll(level, { timeout: 5000 }).toBe(-20);
+    await expect.poll(level).toBe(-20);
     // It removes nothing by taking back what added it either.
     const vca = { id: 'v', name: 'V', colour: '#8aa0a0', members: [], faderDb: 0, mute: false, solo: false };
     await server.ask('POST', `/sessions/${session}/commits`, await commit([{ type: 'vca.add', at: 0, vca }]));

@@ -13,7 +13,7 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { floatsOf } from '../../core/formats/audio/samples';
 import { isLack, SliceStream } from '../../core/formats/audio/slices';
 import { stemHead } from '../../core/formats/audio/stemName';
@@ -73,7 +73,7 @@ const cacheOf = (stems: readonly Noise[], limit = 1e9, piece = 10_000) => {
 };
 const near = async (cache: StemCache, ...stems: readonly Noise[]) => {
   for (const { place, bytes } of stems) await cache.read(place, 0, bytes.length);
-  await vi.waitFor(() => expect(cache.state.waiting).toBe(0));
+  await expect.poll(() => cache.state.waiting).toBe(0);
 };
 const fileOf = ({ place }: Noise) => join(folder, place.sha256);
 
@@ -140,7 +140,7 @@ describe('stems on the disk', () => {
       // The last four bytes say nothing.
       if (at >= size - 4) continue;
       if (got) gave++;
-      await vi.waitFor(() => expect(fresh.state.waiting).toBe(0));
+      await expect.poll(() => fresh.state.waiting).toBe(0);
       expect(asked).toEqual([stem.place.sha256]);
       expect((await fresh.read(stem.place, 0, stem.bytes.length))!.equals(stem.bytes)).toBe(true);
       await fresh.close();
@@ -170,7 +170,7 @@ describe('stems on the disk', () => {
       const { cache: fresh } = cacheOf([stem]);
       expect(existsSync(`${fileOf(stem)}.part`)).toBe(false);
       expect(await fresh.read(stem.place, 0, 100)).toBeNull();
-      await vi.waitFor(() => expect(fresh.state.waiting).toBe(0));
+      await expect.poll(() => fresh.state.waiting).toBe(0);
       expect((await fresh.read(stem.place, 0, 100))!.equals(stem.bytes.subarray(0, 100))).toBe(true);
       await fresh.close();
     }
@@ -294,7 +294,7 @@ describe('the server', () => {
         expect(await pcm(stem, start, frames)).toEqual(floats[k]!.subarray(start, start + frames));
     };
     await right(0, 16384);
-    await vi.waitFor(() => expect(cache.state.near).toHaveLength(2));
+    await expect.poll(() => cache.state.near).toHaveLength(2);
     await StemChunkRow.destroy({ where: {} });
     await right(0, 16384);
     await right(16383, 60_000);
@@ -343,7 +343,7 @@ describe('the server', () => {
     const samples = [randomBytes(80_000), randomBytes(80_000), randomBytes(80_000)];
     const [here, far, unknown] = await Promise.all(samples.map(bring));
     await slices([here!, far!], 0, 10);
-    await vi.waitFor(() => expect(cache.state.near).toHaveLength(2));
+    await expect.poll(() => cache.state.near).toHaveLength(2);
     cache.drop(far!.slice(7));
     const admin = new Sequelize(process.env.ZONULA_TEST_DATABASE!, { dialect: 'postgres', logging: false });
     const name = new URL(server.url).pathname.slice(1);
@@ -375,16 +375,14 @@ describe('the server', () => {
       await admin.query(`ALTER DATABASE ${name} ALLOW_CONNECTIONS true`);
       await admin.close();
     }
-    await vi.waitFor(async () => expect(await heads()).toEqual(['right', 'right', 'right']), {
-      timeout: 20_000,
-    });
+    await expect.poll(heads).toEqual(['right', 'right', 'right']);
   });
 
   it('throws away what is swept', async () => {
     const cache = begin();
     const stem = await bring(randomBytes(5000));
     await slices([stem], 0, 100);
-    await vi.waitFor(() => expect(cache.state.near).toEqual([stem.slice(7)]));
+    await expect.poll(() => cache.state.near).toEqual([stem.slice(7)]);
     await StemRow.update({ usedAt: new Date(Date.now() - 48 * 3600e3) }, { where: {} });
     await sweepStems(server.sequelize);
     expect(readdirSync(folder)).toEqual([]);

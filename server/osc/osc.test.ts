@@ -56,7 +56,7 @@ class Device {
     return this.told.filter((t) => t.address === address).at(-1)?.args[0];
   }
 }
-const until = (what: () => unknown, within = 8000) => expect.poll(what, { timeout: within, interval: 10 });
+const until = (what: () => unknown, within = 60_000) => expect.poll(what, { timeout: within, interval: 10 });
 const rest = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 let server: TestServer;
