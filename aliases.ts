@@ -7,4 +7,6 @@ export const aliases = {
   '@core/': folder('core'),
   '@engine/': folder('engine'),
   '@/': folder('web'),
+  // The package gives its files no names.
+  'libav/': folder('node_modules/@libav.js/variant-default/dist'),
 };

@@ -9,7 +9,7 @@ import { validDesk } from '../../core/surface/desk/validDesk';
 import { validProfile } from '../../core/surface/profile/validProfile';
 import { standIns } from '../../core/surface/stands/stands';
 import { readAudioHeader } from '../../core/formats/audio/audioFile';
-import type { AudioFacts } from '../../core/formats/audio/facts';
+import { FactsBehind, type AudioFacts } from '../../core/formats/audio/facts';
 import { Refusal } from '../../core/base/refusal';
 import { judgeLength } from '../audio/stemReader';
 import { stemSlices } from '../audio/stemSlices';
@@ -60,6 +60,8 @@ function audioJudge(name: string): Judge {
       facts = readAudioHeader(head);
       if (facts) judgeLength(facts.frames, facts.sampleRate);
     } catch (error) {
+      // What is behind its audio is not there yet.
+      if (error instanceof FactsBehind) return true;
       throw error instanceof Refusal
         ? new Refusal(error.rule, `\`${name}\`: ${error.message}.`, [name])
         : error;

@@ -1,8 +1,13 @@
 import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
 import { floatsOf } from '../../core/formats/audio/samples';
-import { flacEncoder, littleEndian } from '../../core/testing/flacFile';
+import { newSession, newStrip } from '../../core/session/defaults';
+import { flacEncoder, littleEndian, plainFlac } from '../../core/testing/flacFile';
+import { FileStems } from '../package/stemFiles';
 import { StemChunkRow, StemRow } from '../database/models';
 import { startServer, type TestServer } from '../testing/testServer';
 import { toneFile } from '../testing/wav';
@@ -120,6 +125,71 @@ describe('FLAC files', () => {
     expect([status, body.error.code]).toEqual([422, 'cut']);
     expect(body.error.message).toMatch(/`bad\.flac`: it is cut off or damaged/);
     expect([await StemChunkRow.count(), await StemRow.count()]).toEqual([rows, stems]);
+  });
+  it('of 32 bits come in as they are', async () => {
+    const samples = Int32Array.from(noise(40_000, 32));
+    const blocks = Array.from({ length: 10 }, () => 4000);
+    const { status, body } = await send(plainFlac(samples, { bits: 32, channels: 1, blocks }), 'a.flac');
+    expect([status, body.frames]).toEqual([201, 40_000]);
+    const wav = new WaveFile();
+    wav.fromScratch(1, 48000, '32', [...samples]);
+    expect((await send(wav.toBuffer())).body.stem).toBe(body.stem);
+  });
+});
+
+// "Audio Interchange File Format: AIFF", 1.3: chunks may stand in any order.
+describe('an AIFF file whose sound comes before its facts', () => {
+  const frames = 3_000_000;
+  const audio = randomBytes(frames * 2);
+  const chunk = (id: string, body: Uint8Array) => {
+    const head = Buffer.alloc(8);
+    head.write(id, 'latin1');
+    head.writeUInt32BE(body.length, 4);
+    return Buffer.concat([head, body]);
+  };
+  const common = Buffer.from('0001000000000010400ebb80000000000000', 'hex');
+  common.writeUInt32BE(frames, 2);
+  const sound = chunk('SSND', Buffer.concat([Buffer.alloc(8), audio]));
+  const file = chunk(
+    'FORM',
+    Buffer.concat([Buffer.from('AIFF'), sound, chunk('NAME', Buffer.from('Drum')), chunk('COMM', common)]),
+  );
+  it('comes in bit by bit', async () => {
+    const { status, body } = await send(file, 'a.aif');
+    expect([status, body.frames]).toEqual([201, frames]);
+    for (const from of [0, 1_500_000, frames - 9000]) {
+      const got = await pcm(body.stem, from, 9000);
+      expect(got).toHaveLength(9000);
+      expect(got.every((v, i) => v === audio.readInt16BE((from + i) * 2) / 2 ** 15)).toBe(true);
+    }
+  });
+  it('and is cut off holds nothing that tells of it, and says so', async () => {
+    const { status, body } = await send(file.subarray(0, -20), 'a.aif', '&cut=true');
+    expect([status, body.error.code]).toEqual([422, 'cut']);
+    expect(body.error.message).toMatch(/ends before what tells of its audio/);
+  });
+  it('is read from a package where it stands, too', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'zonula-aiff-'));
+    try {
+      const path = join(folder, 'a.aif');
+      writeFileSync(path, file);
+      const strip = newStrip({
+        id: 'a',
+        kind: 'source',
+        name: 'A',
+        out: { to: 'main', on: true },
+        stem: 'a.aif',
+      });
+      const session = { ...newSession('One'), strips: [strip] };
+      const stems = FileStems.open({ session, stemFile: () => path, close: async () => {} });
+      expect(stems.longest).toBe(frames);
+      const into = new Float32Array(5000);
+      stems.read(strip, 2_990_000, into);
+      stems.close();
+      expect(into.every((v, i) => v === audio.readInt16BE((2_990_000 + i) * 2) / 2 ** 15)).toBe(true);
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
   });
 });
 

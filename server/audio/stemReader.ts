@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { AudioStream } from '../../core/formats/audio/audioFile';
 import { groupChannels, groupsOf, takeChannels, type ChannelGroup } from '../../core/formats/audio/channels';
-import { oneStem } from '../../core/formats/audio/facts';
+import { oneStem, type AudioFacts } from '../../core/formats/audio/facts';
 import { depthBytes, depthOf, floatsOf, peaksOf, type Depth } from '../../core/formats/audio/samples';
 import { stemHead } from '../../core/formats/audio/stemName';
 import { floatBytes } from '../../core/formats/audio/wav';
@@ -64,15 +64,18 @@ export interface Taking {
 /**
  * Reads an audio file as it arrives, at the depth it has; where its rate is not the session's, it is converted, as floats.
  * @param begin told how many stems it becomes, before the first part of them
+ * @param facts what tells of its audio, where it was read behind it
  * @returns what each of them is, in the order of the file's channels
  * @throws Refusal `audio`, `cut` or `size` with the reason, without the file's name
+ * @throws FactsBehind before anything else where what tells of its audio comes behind it
  */
 export async function* readStems(
   source: AsyncIterable<Uint8Array>,
   { rate, split, asFarAsItGoes }: Taking,
   begin: (stems: number) => void | Promise<void> = () => {},
+  facts: AudioFacts | null = null,
 ): AsyncGenerator<StemParts, readonly StemRead[]> {
-  const file = new AudioStream(asFarAsItGoes);
+  const file = new AudioStream(asFarAsItGoes, facts);
   let into: Splitter | null = null;
   for await (const piece of source) {
     const kept = await file.push(piece);

@@ -1,6 +1,13 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
+import { readFactsBehind } from '../../core/formats/audio/aiff';
 import { judgeSize, readAudioHeader } from '../../core/formats/audio/audioFile';
-import { frameBytes, oneStem, type AudioFacts } from '../../core/formats/audio/facts';
+import {
+  FactsBehind,
+  frameBytes,
+  MOST_HEADER_BYTES,
+  oneStem,
+  type AudioFacts,
+} from '../../core/formats/audio/facts';
 import { depthOf, floatsOf, keptBytes, silenceNonFinite } from '../../core/formats/audio/samples';
 import { Resampler } from '../../core/formats/resample';
 import { Refusal } from '../../core/base/refusal';
@@ -21,6 +28,17 @@ interface OpenStem {
 
 const HEAD = 1 << 12;
 
+/** What a file's first bytes tell, or where they do not, those behind its audio. */
+function headOf(file: number, head: Uint8Array): AudioFacts | null {
+  try {
+    return readAudioHeader(head);
+  } catch (error) {
+    if (!(error instanceof FactsBehind)) throw error;
+    const tail = Buffer.alloc(MOST_HEADER_BYTES);
+    return readFactsBehind(error, tail.subarray(0, readSync(file, tail, 0, tail.length, error.next)));
+  }
+}
+
 /** The facts of an audio file. @throws Refusal `audio` naming the file and what is wrong with it */
 function factsOf(file: number, name: string): StemFileFacts {
   const refuse = (error: unknown) => {
@@ -32,7 +50,7 @@ function factsOf(file: number, name: string): StemFileFacts {
     const head = Buffer.alloc(Math.min(bytes, size));
     readSync(file, head, 0, head.length, 0);
     try {
-      const facts = readAudioHeader(head);
+      const facts = headOf(file, head);
       if (facts) {
         oneStem(facts.channels);
         judgeSize(facts, size);

@@ -1,4 +1,14 @@
-import { afterChunk, ascii, checkChannels, checkRate, chunkId, no, type AudioFacts } from './facts';
+import {
+  afterChunk,
+  ascii,
+  checkChannels,
+  checkRate,
+  chunkId,
+  cut,
+  FactsBehind,
+  no,
+  type AudioFacts,
+} from './facts';
 import type { SampleFormat } from './samples';
 
 /** How samples of AIFF-C are encoded, as far as nothing is lost: kind, bytes where they do not follow from the bits, order. */
@@ -33,6 +43,7 @@ function extended(view: DataView, at: number): number {
  * @param head the file from its first byte, twelve at least
  * @returns facts, or null where `head` does not reach the audio yet
  * @throws Refusal `audio` saying what is wrong with the file
+ * @throws FactsBehind where its chunks stand in another order, as they may: then `readFactsBehind` tells
  */
 export function readAiffHeader(head: Uint8Array): AudioFacts | null {
   const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
@@ -54,9 +65,14 @@ export function readAiffHeader(head: Uint8Array): AudioFacts | null {
       common = readCommon(view, at + 8, kind === 'AIFC');
     }
     if (id === 'SSND') {
-      if (!common)
-        throw no('its audio comes before what tells of it; save it anew with the program that it comes from');
       if (at + 16 > head.length) return null;
+      if (!common)
+        throw new FactsBehind(
+          head.slice(0, 12),
+          head.slice(at, at + 16),
+          at + 16,
+          at + 8 + size + (size & 1),
+        );
       const offset = view.getUint32(at + 8, false);
       const bytes = common.frames * common.channels * common.format.bytes;
       if (bytes === 0) throw no('it holds no audio');
@@ -67,6 +83,33 @@ export function readAiffHeader(head: Uint8Array): AudioFacts | null {
     at = afterChunk(at, id, size);
   }
   return null;
+}
+
+/**
+ * Reads what tells of the audio of a file behind it.
+ * @param behind where it is
+ * @param tail what stands there, as far as it is there, of 4 MB at the most
+ * @throws Refusal `cut` where nothing of it is there, `audio` saying what is wrong with it
+ */
+export function readFactsBehind(behind: FactsBehind, tail: Uint8Array): AudioFacts {
+  const { form, sound, dataOffset } = behind;
+  const view = new DataView(tail.buffer, tail.byteOffset, tail.byteLength);
+  for (let at = 0; at + 8 <= tail.length;) {
+    const id = chunkId(view, at);
+    const next = afterChunk(at, id, view.getUint32(at + 4, false));
+    if (id === 'COMM') {
+      // Read as where it stands before.
+      const turned = new Uint8Array(form.length + next - at + sound.length);
+      turned.set(form);
+      turned.set(tail.subarray(at, next), form.length);
+      turned.set(sound, form.length + next - at);
+      if (next > tail.length + 1) break;
+      const facts = readAiffHeader(turned)!;
+      return { ...facts, dataOffset: facts.dataOffset - turned.length + dataOffset };
+    }
+    at = next;
+  }
+  throw cut('it ends before what tells of its audio, which stands behind it');
 }
 
 function readCommon(view: DataView, at: number, compressed: boolean): Common {

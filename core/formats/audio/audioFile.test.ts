@@ -1,13 +1,23 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
+import { readFactsBehind } from './aiff';
 import { AudioStream } from './audioFile';
+import { FactsBehind, type AudioFacts } from './facts';
 import { depthBytes, depthOf, floatsOf, peaksOf, type Depth } from './samples';
 import { wavHeader } from './wav';
 
 /** What is kept of a file that comes in pieces of so many bytes. */
 async function read(file: Uint8Array, piece = file.length) {
-  const stream = new AudioStream();
+  try {
+    return await readOnce(file, piece);
+  } catch (error) {
+    if (!(error instanceof FactsBehind)) throw error;
+    return readOnce(file, piece, readFactsBehind(error, file.subarray(error.next)));
+  }
+}
+async function readOnce(file: Uint8Array, piece: number, told: AudioFacts | null = null) {
+  const stream = new AudioStream(false, told);
   const kept: number[] = [];
   for (let at = 0; at < file.length; at += piece)
     kept.push(...(await stream.push(file.slice(at, at + piece))));
@@ -163,12 +173,14 @@ describe('AIFF and AIFF-C files', () => {
       rate = 48000,
       encoding = '',
       offset = 0,
+      soundFirst = false,
     }: {
       bits: number;
       frames: number;
       rate?: 44100 | 48000;
       encoding?: string;
       offset?: number;
+      soundFirst?: boolean;
     },
     audio: Uint8Array,
     channels = 1,
@@ -182,13 +194,12 @@ describe('AIFF and AIFF-C files', () => {
     sound.writeUInt32BE(offset, 0);
     const form = Buffer.from(encoding ? 'AIFC' : 'AIFF', 'latin1');
     const name = encoding ? [Buffer.from(`${encoding}\u0004none\u0000`, 'latin1')] : [];
-    return chunk(
-      'FORM',
-      form,
+    const chunks = [
       chunk('NAME', Buffer.from('a name')),
       chunk('COMM', common, ...name),
       chunk('SSND', sound, audio),
-    );
+    ];
+    return chunk('FORM', form, ...(soundFirst ? chunks.reverse() : chunks));
   }
   const big = (values: readonly number[], size: number) => {
     const out = Buffer.alloc(values.length * size);
@@ -206,6 +217,28 @@ describe('AIFF and AIFF-C files', () => {
     const got = await read(aiff({ bits, frames: 32, rate: 44100, offset: 6 }, big(wanted, size), 2), 11);
     expect(got.facts).toMatchObject({ channels: 2, frames: 32, sampleRate: 44100 });
     expect(numbers(got.kept, depth)).toEqual(wanted.map((v) => (bits === 8 ? v * 256 : v)));
+  });
+  // "Local Chunks": there are no restrictions on the ordering of local chunks within a FORM AIFF.
+  it('whose audio comes first are read like others', async () => {
+    const wanted = wave(24, 61);
+    const options = { bits: 24, frames: 61, offset: 3 };
+    const audio = big(wanted, 3);
+    const first = aiff({ ...options, soundFirst: true }, audio);
+    expect(first.indexOf('SSND')).toBeLessThan(first.indexOf('COMM'));
+    for (const piece of [first.length, 5]) {
+      const got = await read(first, piece);
+      expect(numbers(got.kept, 's24')).toEqual(wanted);
+      expect(got.facts).toMatchObject({ channels: 1, frames: 61, sampleRate: 48000 });
+    }
+    // Something that is no chunk stands behind, or the last of it is missing.
+    expect(numbers((await read(Buffer.concat([first, Buffer.from('?!')]))).kept, 's24')).toEqual(wanted);
+    for (const cut of [40, first.indexOf('COMM'), first.indexOf('COMM') + 12])
+      await expect(read(first.subarray(0, cut))).rejects.toMatchObject({ rule: 'cut' });
+    await expect(read(aiff({ ...options, frames: 62, soundFirst: true }, audio))).rejects.toThrow(
+      /does not hold them/,
+    );
+    const ulaw = aiff({ ...options, encoding: 'ulaw', soundFirst: true }, audio);
+    await expect(read(ulaw)).rejects.toThrow(/encoded as `ulaw`/);
   });
   it('of little-endian whole numbers, of floats and of doubles', async () => {
     const wanted = wave(16, 40);
@@ -249,7 +282,8 @@ it('a thousand damaged files of each kind are read or refused, and never crash',
     Buffer.from('SSND\0\0\0\x18\0\0\0\0\0\0\0\0', 'latin1'),
     Buffer.alloc(16, 5),
   ]);
-  for (const good of [wav, large, aiffLike])
+  const turned = Buffer.concat([aiffLike.subarray(0, 12), aiffLike.subarray(38), aiffLike.subarray(12, 38)]);
+  for (const good of [wav, large, aiffLike, turned])
     await fc.assert(
       fc.asyncProperty(
         fc.array(fc.tuple(fc.nat(good.length - 1), fc.integer({ min: 0, max: 255 })), {

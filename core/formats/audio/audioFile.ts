@@ -62,12 +62,24 @@ export class AudioStream {
   private held: Uint8Array = NOTHING;
   private bytes = 0;
   private body: Body | null = null;
-  facts: AudioFacts | null = null;
+  facts: AudioFacts | null;
 
-  /** @param asFarAsItGoes whether a file that is cut off is taken as far as it goes */
-  constructor(private readonly asFarAsItGoes = false) {}
+  /**
+   * @param asFarAsItGoes whether a file that is cut off is taken as far as it goes
+   * @param facts what tells of its audio, where it was read behind it
+   */
+  constructor(
+    private readonly asFarAsItGoes = false,
+    facts: AudioFacts | null = null,
+  ) {
+    this.facts = facts;
+  }
 
-  /** @returns whole frames, interleaved, as they are kept, as far as they have arrived */
+  /**
+   * @returns whole frames, interleaved, as they are kept, as far as they have arrived
+   * @throws Refusal `audio` saying what is wrong with the file
+   * @throws FactsBehind where what tells of its audio comes behind it: it is read anew, with that
+   */
   async push(piece: Uint8Array): Promise<Uint8Array> {
     this.bytes += piece.length;
     if (this.body) return this.body.push(piece);

@@ -24,6 +24,8 @@ export interface FlacFacts {
   readonly bits: number;
   /** MD5 of its samples, in hexadecimal digits; null where the file does not tell. */
   readonly md5: string | null;
+  /** Its first block of metadata, for the decoder. */
+  readonly streamInfo: Uint8Array;
 }
 export const frameBytes = ({ format, channels }: AudioFacts) => channels * format.bytes;
 
@@ -33,6 +35,23 @@ export const MOST_HEADER_BYTES = 4 << 20;
 /** What is wrong with a file that ends too early: as far as it goes, it can come in. */
 export const cut = (message: string) => new Refusal('cut', message);
 export const no = (message: string) => new Refusal('audio', message);
+/** What tells of a file's audio comes behind it: it is looked for there, and the file read with it. */
+export class FactsBehind extends Refusal {
+  /**
+   * @param form the first bytes of the file, as far as they tell its form
+   * @param sound the chunk of the audio, up to its first sample
+   * @param dataOffset where that chunk ends so far, in bytes
+   * @param next where the chunk behind the audio begins, in bytes
+   */
+  constructor(
+    readonly form: Uint8Array,
+    readonly sound: Uint8Array,
+    readonly dataOffset: number,
+    readonly next: number,
+  ) {
+    super('audio', 'its audio comes before what tells of it');
+  }
+}
 /** Most channels of a file that is split into strips. */
 const MOST_CHANNELS = 64;
 /** @throws Refusal `audio` for none, or for more channels than are taken apart */

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { flacEncoder, littleEndian } from '../../testing/flacFile';
+import { flacEncoder, littleEndian, plainFlac } from '../../testing/flacFile';
 import { AudioStream, readAudioHeader } from './audioFile';
 import { groupsOf } from './channels';
 import { isFlac } from './flac';
+import { readFrameHeader } from './flacFrames';
 import { depthBytes, depthOf } from './samples';
 
 const encode = await flacEncoder();
@@ -30,9 +31,11 @@ function material(frames: number, channels: number, bits: number): Int32Array {
 describe('FLAC files of the reference encoder come in bit by bit', () => {
   it.each([
     [8, 1, 's16', 8],
+    [12, 2, 's16', 4],
     [16, 1, 's16', 0],
     [16, 2, 's16', 0],
     [24, 2, 's24', 0],
+    [20, 2, 's24', 4],
     [24, 6, 's24', 0],
     [16, 8, 's16', 0],
   ] as const)('of %i bits and %i channels', async (bits, channels, depth, up) => {
@@ -87,6 +90,88 @@ it('the first worked example of the standard is read as it says', async () => {
   const { facts, kept } = await read(file);
   expect(facts).toMatchObject({ channels: 2, sampleRate: 44100, frames: 1 });
   expect([kept.readInt16LE(0), kept.readInt16LE(2)]).toEqual([25588, 10416]);
+});
+
+describe('FLAC files that are written out by the standard', () => {
+  const random = (count: number, bits: number) =>
+    Int32Array.from({ length: count }, (_, i) =>
+      i < 4
+        ? [-(2 ** (bits - 1)), 2 ** (bits - 1) - 1, 0, -1][i]!
+        : Math.floor((Math.random() - 0.5) * 2 ** bits),
+    );
+  it.each([1, 2, 5])('of 32 bits and %i channels', async (channels) => {
+    const samples = random(1000 * channels, 32);
+    const file = plainFlac(samples, { bits: 32, channels, blocks: [400, 400, 200] });
+    for (const piece of [file.length, 100]) {
+      const { facts, kept } = await read(file, piece);
+      expect(depthOf(facts.format)).toBe('s32');
+      expect(kept.equals(littleEndian(samples, 4))).toBe(true);
+    }
+  });
+  it('of blocks of any sizes, each another, in pieces of any size', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.integer({ min: 16, max: 600 }), { minLength: 1, maxLength: 12 }),
+        fc.constantFrom(4, 9, 16, 20, 24, 32),
+        fc.integer({ min: 1, max: 3 }),
+        fc.integer({ min: 1, max: 3000 }),
+        async (blocks, bits, channels, piece) => {
+          const samples = random(blocks.reduce((sum, b) => sum + b, 0) * channels, bits);
+          const { kept, facts } = await read(plainFlac(samples, { bits, channels, blocks }), piece);
+          const bytes = depthBytes(depthOf(facts.format));
+          expect(kept.equals(littleEndian(samples, bytes, bytes * 8 - bits))).toBe(true);
+        },
+      ),
+      { numRuns: 100 },
+    );
+  });
+  it('with what players write behind it, and with nothing that they would', async () => {
+    const samples = random(2000, 16);
+    const file = plainFlac(samples, { bits: 16, channels: 1, blocks: [800, 800, 400] });
+    const tag = Buffer.concat([Buffer.from('TAG'), Buffer.alloc(125, 0x20)]);
+    for (const piece of [1 << 16, 1, 50])
+      expect((await read(Buffer.concat([file, tag]), piece)).kept.equals(littleEndian(samples, 2))).toBe(
+        true,
+      );
+    await expect(read(Buffer.concat([file, Buffer.alloc(50)]))).rejects.toMatchObject({ rule: 'cut' });
+  });
+  it('whose frames count from elsewhere are taken out of a longer one, and refused', async () => {
+    const samples = random(800, 16);
+    for (const from of [1, 130, 70_000, 2 ** 30])
+      await expect(
+        read(plainFlac(samples, { bits: 16, channels: 1, blocks: [400, 400], from })),
+      ).rejects.toMatchObject({ rule: 'cut' });
+  });
+  it('hours into it, numbers have up to 36 bits', () => {
+    // 0xfe leads six bytes: RFC 9639, 9.1.5, table 18.
+    const { length } = plainFlac(new Int32Array(1), { bits: 16, channels: 1, blocks: [1] });
+    const header = (from: number) =>
+      readFrameHeader(plainFlac(new Int32Array(1), { bits: 16, channels: 1, blocks: [1], from }), 42);
+    for (const [from, size] of [
+      [0, 7],
+      [127, 7],
+      [128, 8],
+      [2047, 8],
+      [2048, 9],
+      [65_535, 9],
+      [65_536, 10],
+      [2 ** 21 - 1, 10],
+      [2 ** 21, 11],
+      [2 ** 26, 12],
+      [2 ** 31 - 1, 12],
+      [2 ** 31, 13],
+      [2 ** 36 - 1, 13],
+    ] as const)
+      expect(header(from)).toMatchObject({ number: from, size });
+    expect(length).toBe(42 + 7 + 3 + 2);
+  });
+  it('of noise that is full of what begins a frame is none the worse', async () => {
+    // Samples that are themselves headers of frames, but for their sums.
+    const samples = Int32Array.from({ length: 3000 }, (_, i) => [-8, 0xc9a8 - 65536, 0x0080, -8][i % 4]!);
+    const file = plainFlac(samples, { bits: 16, channels: 1, blocks: [1000, 1000, 1000] });
+    const { kept } = await read(file, 700);
+    expect(kept.equals(littleEndian(samples, 2))).toBe(true);
+  });
 });
 
 describe('its metadata', () => {
@@ -161,11 +246,11 @@ describe('a damaged FLAC file', () => {
       { numRuns: 1000 },
     );
   }, 120_000);
-  it.each([32, 20])('of %i bits, which are not taken, says so', (bits) => {
+  it('of fewer bits than FLAC has says so', () => {
     const file = Buffer.from(encode(samples()));
     // RFC 9639, 8.2: five bits from the last of byte 20 on say one less.
-    file[20] = (file[20]! & 0xfe) | ((bits - 1) >> 4);
-    file[21] = (file[21]! & 0x0f) | (((bits - 1) & 15) << 4);
-    expect(() => readAudioHeader(file)).toThrow(`of ${bits} bits`);
+    file[20]! &= 0xfe;
+    file[21] = (file[21]! & 0x0f) | (2 << 4);
+    expect(() => readAudioHeader(file)).toThrow('of 3 bits');
   });
 });

@@ -1,12 +1,14 @@
 import { flacMask } from './channels';
 import { ascii, checkRate, cut, MOST_HEADER_BYTES, no, type AudioFacts, type FlacFacts } from './facts';
-import { depthOf } from './samples';
+import type { FlacDecoder, FlacSamples } from './flacDecoder';
+import { FlacFrameFinder, type FlacFrame } from './flacFrames';
+import { depthBytes, depthOf } from './samples';
 import type { Samples } from '../../base/units';
 
 const STREAMINFO = 0;
 const VORBIS_COMMENT = 4;
-/** Bits of a sample that the decoder gives as they are. */
-const BITS = [8, 16, 24];
+/** Fewest and most bits of a sample: RFC 9639, 8.2. */
+const [FEWEST_BITS, MOST_BITS] = [4, 32];
 
 /** The channel mask that comments may hold: RFC 9639, 8.6.2. */
 function maskOf(comments: Uint8Array): number | null {
@@ -51,18 +53,23 @@ function readStreamInfo(view: DataView, at: number): Omit<AudioFacts, 'dataOffse
   const channels = Number((packed >> 41n) & 7n) + 1;
   const bits = Number((packed >> 36n) & 31n) + 1;
   const frames = Number(packed & 0xfffffffffn);
-  if (!BITS.includes(bits)) throw no(`its samples are of ${bits} bits; FLAC files of 8, 16 and 24 come in`);
+  if (bits < FEWEST_BITS || bits > MOST_BITS)
+    throw no(`its samples are said to be of ${bits} bits; FLAC has ${FEWEST_BITS} to ${MOST_BITS}`);
   const md5 = [...new Uint8Array(view.buffer, view.byteOffset + at + 18, 16)]
     .map((b) => b.toString(16).padStart(2, '0'))
     .join('');
   return {
-    format: { kind: 'int', bytes: Math.ceil(bits / 8) as 1 | 2 | 3, bigEndian: false, unsigned: false },
+    format: { kind: 'int', bytes: Math.ceil(bits / 8) as 1 | 2 | 3 | 4, bigEndian: false, unsigned: false },
     channels,
     mask: flacMask(channels),
     sampleRate,
     frames: frames || null,
     begins: null,
-    flac: { bits, md5: /^0+$/.test(md5) ? null : md5 },
+    flac: {
+      bits,
+      md5: /^0+$/.test(md5) ? null : md5,
+      streamInfo: new Uint8Array(view.buffer, view.byteOffset + at, 34).slice(),
+    },
   };
 }
 export const isFlac = (head: Uint8Array) =>
@@ -72,32 +79,31 @@ export const isFlac = (head: Uint8Array) =>
 export class FlacFrames {
   /** Frames of audio that came out so far. */
   frames: Samples = 0;
-  /** Whether what comes next is missing or damaged: nothing behind it is taken. */
+  /** Whether what comes next cannot be decoded: nothing behind it is taken. */
   private broken = false;
+  private readonly finder: FlacFrameFinder;
 
   private constructor(
     private readonly facts: AudioFacts & { readonly flac: FlacFacts },
-    private readonly parser: Parser,
-    private readonly decoder: Decoder,
+    private readonly decoder: FlacDecoder,
     private readonly md5: Md5 | null,
-  ) {}
+  ) {
+    this.finder = new FlacFrameFinder({ ...facts, bits: facts.flac.bits });
+  }
 
   /** @param facts what its metadata tells */
   static async of(facts: AudioFacts & { readonly flac: FlacFacts }): Promise<FlacFrames> {
     // They are loaded where a FLAC file is met, and not before.
-    const [{ default: CodecParser }, { FLACDecoder }, { createMD5 }] = await Promise.all([
-      import('codec-parser'),
-      import('@wasm-audio-decoders/flac'),
+    const [{ FlacDecoder }, { createMD5 }] = await Promise.all([
+      import('./flacDecoder'),
       import('hash-wasm'),
     ]);
-    const decoder = new FLACDecoder();
-    await decoder.ready;
-    const parser = new CodecParser('audio/flac', { enableFrameCRC32: false }) as unknown as Parser;
-    return new FlacFrames(facts, parser, decoder, facts.flac.md5 === null ? null : await createMD5());
+    const decoder = await FlacDecoder.of(facts);
+    return new FlacFrames(facts, decoder, facts.flac.md5 === null ? null : await createMD5());
   }
 
   /** @returns whole frames, interleaved, as they are kept, as far as they can be told from what has come */
-  push = (piece: Uint8Array): Promise<Uint8Array> => this.decode([...this.parser.parseChunk(piece)]);
+  push = (piece: Uint8Array): Promise<Uint8Array> => this.decode(this.finder.push(piece));
 
   /**
    * @param asFarAsItGoes whether less than the file says is taken too
@@ -105,100 +111,45 @@ export class FlacFrames {
    * @throws Refusal `cut` where it ended too early, `audio` where it is damaged
    */
   async end(asFarAsItGoes: boolean): Promise<Uint8Array> {
-    const rest = this.broken ? new Uint8Array(0) : await this.decode([...this.parser.flush()]);
-    this.decoder.free();
+    const rest = await this.decode(this.finder.end());
+    await this.decoder.free();
     const { frames, flac } = this.facts;
     if (asFarAsItGoes) return rest;
     if (frames !== null && this.frames < frames)
       throw cut(`it is cut off or damaged: it says ${frames} frames, and ${this.frames} can be read`);
-    if (this.broken || (frames !== null && this.frames > frames))
+    if (this.broken || this.finder.broken || (frames !== null && this.frames > frames))
       throw cut(`it is damaged behind its frame ${this.frames}`);
     if (this.md5 && this.md5.digest('hex') !== flac.md5)
       throw no('it is damaged: its samples are not those of which it holds the MD5');
     return rest;
   }
 
-  private async decode(parsed: readonly ParsedFrame[]): Promise<Uint8Array> {
+  private async decode(found: readonly FlacFrame[]): Promise<Uint8Array> {
+    if (found.length === 0 || this.broken) return new Uint8Array(0);
+    const { samples, whole } = await this.decoder.decode(found);
+    this.broken = !whole;
     const { channels, format, flac } = this.facts;
-    const whole: Uint8Array[] = [];
-    let next = this.frames;
-    for (const { data, samples, header } of parsed) {
-      // Frames count themselves: what was damaged between two of them was passed over.
-      const at =
-        header.blockingStrategy === 'Fixed'
-          ? header.frameNumber! * this.blockSize(header)
-          : header.sampleNumber!;
-      const fits = header.channels === channels && header.bitDepth === flac.bits;
-      if (this.broken || at !== next || !fits) {
-        this.broken = true;
-        break;
-      }
-      whole.push(data);
-      next += samples;
-    }
-    if (whole.length === 0) return new Uint8Array(0);
-    const { channelData, samplesDecoded, errors } = await this.decoder.decodeFrames(whole);
-    if (errors.length || channelData.length !== channels || this.frames + samplesDecoded !== next) {
-      this.broken = true;
-      return new Uint8Array(0);
-    }
-    this.frames = next;
-    if (this.md5) this.md5.update(integers(channelData, samplesDecoded, flac.bits, format.bytes, 0));
-    const kept = depthOf(format) === 's16' ? 2 : 3;
-    return integers(channelData, samplesDecoded, flac.bits, kept, kept * 8 - flac.bits);
-  }
-  private size = 0;
-  /** Frames of a block of a file whose blocks are of one size: the last may be shorter. */
-  private blockSize(header: ParsedFrame['header']): number {
-    return (this.size ||= header.blockSize);
+    this.frames += samples.length / channels;
+    const held = samples.BYTES_PER_ELEMENT * 8;
+    if (this.md5) this.md5.update(bytesOf(samples, held - flac.bits, format.bytes));
+    const kept = depthBytes(depthOf(format));
+    return bytesOf(samples, held - kept * 8, kept);
   }
 }
 
-/** Floats of so many bits as whole numbers, little-endian, interleaved, moved up by some bits. */
-function integers(
-  from: readonly Float32Array[],
-  frames: Samples,
-  bits: number,
-  bytes: number,
-  up: number,
-): Uint8Array {
-  const out = new Uint8Array(frames * from.length * bytes);
-  // The decoder makes its highest whole number 1.
-  const full = 2 ** (bits - 1) - 1;
-  from.forEach((channel, c) => {
-    for (let i = 0, at = c * bytes; i < frames; i++, at += from.length * bytes) {
-      const v = Math.round(channel[i]! * full) << up;
-      for (let b = 0; b < bytes; b++) out[at + b] = v >> (b * 8);
-    }
-  });
+/** Whole numbers, moved down by some bits, as so many bytes each, little-endian. */
+function bytesOf(samples: FlacSamples, down: number, bytes: number): Uint8Array {
+  // Every host of WebAssembly is little-endian, as what is kept is.
+  if (down === 0 && bytes === samples.BYTES_PER_ELEMENT)
+    return new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+  const out = new Uint8Array(samples.length * bytes);
+  for (let i = 0, at = 0; i < samples.length; i++) {
+    const v = samples[i]! >> down;
+    for (let b = 0; b < bytes; b++) out[at++] = v >> (b * 8);
+  }
   return out;
 }
 
-/** What is used of the packages that find frames, decode and sum. */
-interface ParsedFrame {
-  readonly data: Uint8Array;
-  readonly samples: number;
-  readonly header: {
-    readonly blockingStrategy: string;
-    readonly blockSize: number;
-    readonly channels: number;
-    readonly bitDepth: number | string;
-    readonly frameNumber?: number;
-    readonly sampleNumber?: number;
-  };
-}
-interface Parser {
-  parseChunk(piece: Uint8Array): Iterable<ParsedFrame>;
-  flush(): Iterable<ParsedFrame>;
-}
-interface Decoder {
-  decodeFrames(frames: Uint8Array[]): Promise<{
-    readonly channelData: readonly Float32Array[];
-    readonly samplesDecoded: number;
-    readonly errors: readonly unknown[];
-  }>;
-  free(): void;
-}
 interface Md5 {
   update(data: Uint8Array): unknown;
   digest(form: 'hex'): string;

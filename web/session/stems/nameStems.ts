@@ -1,6 +1,8 @@
 import { createSHA256 } from 'hash-wasm';
+import { readFactsBehind } from '@core/formats/audio/aiff';
 import { AudioStream, judgeSize } from '@core/formats/audio/audioFile';
 import { groupsOf, takeChannels, type ChannelGroup } from '@core/formats/audio/channels';
+import { FactsBehind, MOST_HEADER_BYTES, type AudioFacts } from '@core/formats/audio/facts';
 import { depthOf } from '@core/formats/audio/samples';
 import { stemHead } from '@core/formats/audio/stemName';
 import { Refusal } from '@core/base/refusal';
@@ -30,7 +32,22 @@ export async function nameStems(
   cut: boolean,
   progress: (bytes: number) => void = () => {},
 ): Promise<readonly NamedStem[] | null> {
-  const stream = new AudioStream(cut);
+  try {
+    return await named(file, rate, cut, progress, null);
+  } catch (error) {
+    if (!(error instanceof FactsBehind)) throw error;
+    const tail = await file.slice(error.next, error.next + MOST_HEADER_BYTES).arrayBuffer();
+    return named(file, rate, cut, progress, readFactsBehind(error, new Uint8Array(tail)));
+  }
+}
+async function named(
+  file: Blob,
+  rate: number,
+  cut: boolean,
+  progress: (bytes: number) => void,
+  told: AudioFacts | null,
+): Promise<readonly NamedStem[] | null> {
+  const stream = new AudioStream(cut, told);
   let groups: readonly ChannelGroup[] = [];
   let hashes: readonly Awaited<ReturnType<typeof createSHA256>>[] = [];
   const take = (kept: Uint8Array) => {
