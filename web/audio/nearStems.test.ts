@@ -1,7 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Channels } from '@core/session/types';
-import { NearStems } from './nearStems';
-import { SLICE_FRAMES, StemsGone, type KeptSlice, type Slice } from './slices';
+import { NearStems, type Near } from './nearStems';
+import { nearAnswers, NearThread, type NearAnswer, type NearWorker } from './nearThread';
+import { SLICE_FRAMES, StemsGone, type FetchSlices, type KeptSlice, type Slice } from './slices';
 import { nearFirst } from './stemFetch';
 
 /** The File System standard's folder as a browser has it, in memory. */
@@ -270,6 +271,119 @@ describe('what is near comes first', () => {
       expect(asked).toEqual([[wanted[0], wanted[2], wanted[3]]]);
       expect(times).toBeLessThan(3);
     }
+  });
+  /** A thread that does as it is told, and says so when it is let. */
+  function threadOf(near: Near) {
+    const held: (() => void)[] = [];
+    let free = true;
+    const hear = nearAnswers(near, (answer) => {
+      const say = () => worker.onmessage!({ data: answer } as MessageEvent<NearAnswer>);
+      if (free) say();
+      else held.push(say);
+    });
+    const worker: NearWorker = { postMessage: (m) => hear(structuredClone(m)), onmessage: null };
+    return {
+      thread: new NearThread(worker),
+      hold: () => (free = false),
+      letGo: () => {
+        free = true;
+        held.splice(0).forEach((say) => say());
+      },
+    };
+  }
+  const askFor = async (fetchAll: FetchSlices, wanted: readonly Slice[]) => {
+    const took = new Map<number, Uint8Array>();
+    await fetchAll(wanted, (n, { bytes }) => took.set(n, bytes.slice()), new AbortController().signal);
+    return took;
+  };
+  it('also in a thread of its own, which keeps nobody waiting that does not answer', async () => {
+    const near = begin();
+    await near.settled();
+    const { thread, hold, letGo } = threadOf(near);
+    const asked: number[] = [];
+    let away = false;
+    const fetchAll = nearFirst(thread, async (slices, take) => {
+      if (away) throw new Error('away');
+      asked.push(slices.length);
+      slices.forEach(({ stem, start }, n) =>
+        take(n, noise(Number.parseInt(stem.slice(-4), 16) * 100 + start / SLICE_FRAMES)),
+      );
+    });
+    const wanted = [slice(1, 0), slice(2, 5), slice(2, 6)];
+    const right = (took: Map<number, Uint8Array>) =>
+      [100, 205, 206].forEach((seed, n) => expect(took.get(n)).toEqual(noise(seed).bytes));
+    vi.useFakeTimers();
+    const go = async <T>(what: Promise<T>) => (await vi.advanceTimersByTimeAsync(1000), what);
+    right(await go(askFor(fetchAll, wanted)));
+    await go(near.settled());
+    right(await go(askFor(fetchAll, wanted)));
+    expect(asked).toEqual([3]);
+    hold();
+    const waits = askFor(fetchAll, wanted);
+    await vi.advanceTimersByTimeAsync(79);
+    expect(asked).toEqual([3]);
+    await vi.advanceTimersByTimeAsync(2);
+    right(await waits);
+    expect(asked).toEqual([3, 3]);
+    // It has said nothing: the next does not wait for it.
+    const next = askFor(fetchAll, wanted);
+    await vi.advanceTimersByTimeAsync(0);
+    right(await next);
+    // Without the server it is waited for after all.
+    away = true;
+    const later = new Map<number, Uint8Array>();
+    const failed = fetchAll(wanted, (n, { bytes }) => later.set(n, bytes), new AbortController().signal);
+    setTimeout(letGo, 1500);
+    await Promise.all([expect(failed).rejects.toThrow('away'), vi.advanceTimersByTimeAsync(1500)]);
+    vi.useRealTimers();
+    right(later);
+    right(await askFor(fetchAll, wanted));
+    expect(near.asking).toBe(0);
+  });
+  it('no more waits to be written than there is room for, and nothing is asked without end', async () => {
+    const { thread, hold, letGo } = threadOf(begin());
+    hold();
+    let keeps = 0;
+    const near: Near = { asking: 0, read: () => new Promise(() => {}), keep: () => void keeps++ };
+    const full = threadOf(near);
+    full.hold();
+    for (let n = 0; n < 1000; n++) full.thread.keep(address(1), n, noise(n));
+    expect(keeps).toBe((8 << 20) / (SLICE_FRAMES * 2));
+    full.letGo();
+    full.thread.keep(address(1), 0, noise(0));
+    expect(keeps).toBe((8 << 20) / (SLICE_FRAMES * 2) + 1);
+    const reads = Array.from({ length: 2048 }, (_, n) => thread.read(address(1), n));
+    expect(await thread.read(address(1), 0)).toBeNull();
+    letGo();
+    expect(new Set(await Promise.all(reads))).toEqual(new Set([null]));
+    expect(await thread.read(address(1), 0)).toBeNull();
+  });
+  it('is asked of the disk only where it may be there', async () => {
+    const reads: number[] = [];
+    const get = folder.getFileHandle.bind(folder);
+    folder.getFileHandle = async (name, options) => {
+      const file = await get(name, options);
+      const open = async () => {
+        const handle = await file.createSyncAccessHandle();
+        const read: typeof handle.read = (into, at) => {
+          if (into.length > 24) reads.push(at.at);
+          return handle.read(into, at);
+        };
+        return { ...handle, read };
+      };
+      return { ...file, createSyncAccessHandle: open };
+    };
+    const near = begin();
+    await keep(near, 1, 1);
+    for (const number of [0, 1, 2, 400]) await near.read(address(1), number);
+    expect(reads).toEqual([CELL + 24]);
+    // Another window locked it out: that is no word on what is there.
+    const other = begin();
+    folder.locked.add([...folder.files.keys()].find((n) => n.length > 20)!);
+    expect(await other.read(address(1), 1)).toBeNull();
+    folder.locked.clear();
+    const third = begin();
+    expect(await third.read(address(1), 1)).not.toBeNull();
   });
   it('and what the server lacks is told as before', async () => {
     const near = begin();

@@ -14,7 +14,7 @@ const IN_USE = 60_000;
 /** Milliseconds after which storage that failed is tried again. */
 const REST = 60_000;
 /** Bytes that may wait to be written, and milliseconds between two words to the disk of what was used when. */
-const MOST_WAITING = 8 << 20;
+export const MOST_WAITING = 8 << 20;
 /** Times as long as a slice took to be written that is waited before the next. */
 const SHARE_OF_TIME = 4;
 const NOTE_EVERY = 10_000;
@@ -45,6 +45,19 @@ interface Stem {
   size: number;
   used: number;
   handle: Promise<Handle | null> | null;
+  /** Slices of which it is known whether they are there; of others `known` tells whether nothing is, or nobody knows. */
+  readonly slices: Map<number, boolean>;
+  known: boolean;
+}
+
+/** What is near of stems. */
+export interface Near {
+  /** Questions that somebody waits for: nothing is written meanwhile. */
+  asking: number;
+  /** A slice as it was kept; null where it is not there, or not whole. @param number of slices of SLICE_FRAMES */
+  read(address: string, number: number): Promise<KeptSlice | null>;
+  /** Keeps a copy of a slice, when there is time; where too many wait, not this one. */
+  keep(address: string, number: number, slice: KeptSlice): void;
 }
 
 /** What storage there is. */
@@ -63,13 +76,12 @@ const cellBytes = ({ channels, depth }: { channels: Channels; depth: Depth }) =>
  * somebody else's is as if it were not there. It is the least used that goes where room is little. Whatever fails here, all goes
  * on without.
  */
-export class NearStems {
+export class NearStems implements Near {
   private readonly stems = new Map<string, Stem>();
   private folder: FileSystemDirectoryHandle | null = null;
   private hasher: IHasher | null = null;
   private limit = 0;
   private restUntil = -Infinity;
-  /** Questions that somebody waits for: nothing is written meanwhile. */
   asking = 0;
   private waiting: { readonly stem: string; readonly number: number; readonly slice: KeptSlice }[] = [];
   private waitingBytes = 0;
@@ -110,6 +122,8 @@ export class NearStems {
         size,
         used: used[hash!] ?? 0,
         handle: null,
+        slices: new Map(),
+        known: false,
       });
     }
     // What others of this origin have taken is not to be had.
@@ -149,15 +163,23 @@ export class NearStems {
     return this.hasher!.init().update(bytes).digest('binary');
   }
 
-  /** A slice as it was kept; null where it is not there, or not whole. @param number of slices of SLICE_FRAMES */
   async read(address: string, number: number): Promise<KeptSlice | null> {
     await this.ready;
     const hash = hashOf(address);
     const stem = hash === null ? undefined : this.stems.get(hash);
     if (!stem || !this.folder) return null;
+    // What is known not to be there is not looked for: a turn to the disk for each of hundreds takes longer than to fetch them.
+    const there = stem.slices.get(number) ?? !stem.known;
+    if (!there || number * cellBytes(stem) >= stem.size) return null;
+    const slice = await this.readIn(stem, number);
+    if (slice !== undefined) stem.slices.set(number, slice !== null);
+    return slice ?? null;
+  }
+  /** @returns null where it is not there, undefined where that cannot be told now */
+  private async readIn(stem: Stem, number: number): Promise<KeptSlice | null | undefined> {
     try {
       const handle = await this.handleOf(stem);
-      if (!handle) return null;
+      if (!handle) return undefined;
       const at = number * cellBytes(stem);
       // Where nothing was kept no room is asked for.
       const head = new DataView(new ArrayBuffer(HEAD));
@@ -173,11 +195,10 @@ export class NearStems {
       return { depth: stem.depth, channels: stem.channels, bytes };
     } catch {
       this.shut(stem);
-      return null;
+      return undefined;
     }
   }
 
-  /** Keeps a copy of a slice, when there is time; where too many wait, not this one. */
   keep(address: string, number: number, slice: KeptSlice): void {
     if (hashOf(address) === null || this.now() < this.restUntil) return;
     if (this.waitingBytes + slice.bytes.length > MOST_WAITING) return;
@@ -219,11 +240,15 @@ export class NearStems {
         size: 0,
         used: this.now(),
         handle: null,
+        slices: new Map(),
+        known: true,
       };
       this.stems.set(hash, stem);
     }
     const handle = await this.handleOf(stem, true);
     if (!handle) return;
+    // Another window may have begun it.
+    if (stem.size === 0 && handle.getSize() > 0) stem.known = false;
     const view = new DataView(cell.buffer);
     view.setUint32(0, MARK, true);
     view.setUint32(4, number, true);
@@ -236,6 +261,7 @@ export class NearStems {
     stem.used = this.now();
     this.noteSoon();
     if (wrote !== cell.length) throw new Error('There is no room.');
+    stem.slices.set(number, true);
   }
   /** @returns whether so many more bytes may be kept */
   private async makeRoom(hash: string, more: number): Promise<boolean> {

@@ -1,5 +1,5 @@
 import { SliceStream } from '@core/formats/audio/slices';
-import type { NearStems } from './nearStems';
+import type { Near } from './nearStems';
 import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
 import { say } from './texts';
 
@@ -50,36 +50,62 @@ async function each(body: ReadableStream<Uint8Array>, does: (piece: Uint8Array) 
   }
 }
 
-/** Milliseconds for which a slice that is near may keep others waiting. */
-const PATIENCE = 400;
+/** Milliseconds for which what is near may say nothing, before the rest is asked of the server; and where that has no answer. */
+const PATIENCE = 80;
+const LONG_PATIENCE = 2000;
 
 /** Parts of many stems: what is near from there, the others from the server, from where they come near. */
-export const nearFirst =
-  (near: NearStems, fetchFar = fetchSlices): FetchSlices =>
-  async (slices, take, signal) => {
+export function nearFirst(near: Near, fetchFar = fetchSlices): FetchSlices {
+  /** Who has said nothing at all is not waited for again. */
+  let patience = PATIENCE;
+  let said = -Infinity;
+  /** Resolves when it was silent for too long. */
+  const silence = async () => {
+    const begun = performance.now();
+    for (let left; (left = Math.max(begun, said) + patience - performance.now()) > 0;)
+      await wait(Math.ceil(left));
+    if (said < begun) patience = 0;
+  };
+  return async (slices, take, signal) => {
     near.asking++;
     try {
+      /** Those that nobody has said anything of. */
+      const open = new Set(slices.keys());
       const far: number[] = [];
-      const late = new Promise<null>((done) => setTimeout(() => done(null), PATIENCE));
-      await Promise.all(
-        slices.map(async (slice, n) => {
-          const kept = await Promise.race([near.read(slice.stem, slice.start / SLICE_FRAMES), late]);
+      const reading = Promise.all(
+        slices.map(async ({ stem, start }, n) => {
+          const kept = await near.read(stem, start / SLICE_FRAMES);
+          said = performance.now();
+          patience = PATIENCE;
+          // Late it is still right, where nothing has come meanwhile.
           if (kept) take(n, kept);
-          else far.push(n);
+          else if (open.has(n)) far.push(n);
+          open.delete(n);
         }),
       );
+      await Promise.race([reading, silence()]);
+      const late = [...open];
+      open.clear();
+      far.push(...late);
       if (far.length === 0 || signal.aborted) return;
       far.sort((a, b) => a - b);
-      await fetchFar(
-        far.map((n) => slices[n]!),
-        (k, kept) => {
-          const { stem, start } = slices[far[k]!]!;
-          take(far[k]!, kept);
-          near.keep(stem, start / SLICE_FRAMES, kept);
-        },
-        signal,
-      );
+      try {
+        await fetchFar(
+          far.map((n) => slices[n]!),
+          (k, kept) => {
+            const { stem, start } = slices[far[k]!]!;
+            take(far[k]!, kept);
+            near.keep(stem, start / SLICE_FRAMES, kept);
+          },
+          signal,
+        );
+      } catch (error) {
+        if (late.length) await Promise.race([reading, wait(LONG_PATIENCE)]);
+        throw error;
+      }
     } finally {
       near.asking--;
     }
   };
+}
+const wait = (ms: number) => new Promise<void>((done) => setTimeout(done, ms));
