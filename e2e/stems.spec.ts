@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
@@ -55,6 +55,20 @@ test('FLAC, six channels, a ZIP file and a folder come in as strips; what is the
   await saved(page);
   expect(await names(page)).toEqual(['Skin', 'Hall front', 'Hall centre', 'Hall LFE', 'Hall rear', 'Pulse']);
   expect(sent).toBe(3);
+
+  // Out again, as they came.
+  await cell(page, 'pulse', 'cap').click();
+  await cell(page, 'hall-lfe', 'cap').click({ modifiers: ['Control'] });
+  const saving = [page.waitForEvent('download'), page.waitForEvent('download', (d) => /Pulse/.test(d.url()))];
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('save the stems');
+  await page.keyboard.press('Enter');
+  const [lfe, pulse] = await Promise.all(saving);
+  expect([lfe!.suggestedFilename(), pulse!.suggestedFilename()]).toEqual(['Hall LFE.wav', 'Pulse.wav']);
+  const out = new wavefile.WaveFile(readFileSync((await lfe!.path())!));
+  expect([...(out.getSamples() as Float64Array)].map((v) => v + 0)).toEqual(
+    tones(20_000, 450).map((v) => v + 0),
+  );
 
   // A folder, with the same once more in it.
   const folder = mkdtempSync(join(tmpdir(), 'zonula-e2e-folder-'));

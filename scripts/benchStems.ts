@@ -124,6 +124,8 @@ async function firstSound(
     const text = async () => (await page.getByRole('region', { name: 'The audio thread' }).textContent())!;
     const late = async () => Number(/(\d+) times? a stem/.exec(await text())?.[1] ?? Number.NaN);
     const waits: number[] = [];
+    /** Of one core, in percent: this process serves, and does nothing else meanwhile. */
+    const loads: number[] = [];
     const lates: number[] = [];
     const play = (await page.getByRole('button', { name: 'Play', exact: true }).boundingBox())!;
     const place = (await page.getByRole('slider', { name: 'Position' }).boundingBox())!;
@@ -133,7 +135,10 @@ async function firstSound(
       [place.x + (place.width * 5) / 6, place.y + place.height / 2],
     ] as const) {
       waits.push(await rolls(x, y));
+      const [spent, begun] = [process.cpuUsage(), performance.now()];
       await page.waitForTimeout(5000);
+      const { user, system } = process.cpuUsage(spent);
+      loads.push((user + system) / 10 / (performance.now() - begun));
       lates.push(await late());
     }
     say({
@@ -148,6 +153,7 @@ async function firstSound(
         ...(lates.at(-1)! > 0 ? [`stems were late in ${lates.at(-1)} blocks`] : []),
       ],
       stemsLateAfterEach: lates,
+      serverCpuPercent: loads.map((l) => round(l, 0)),
     });
   } finally {
     await browser.close();

@@ -11,6 +11,7 @@ import {
   commitSchema,
   createSchema,
   knownSchema,
+  fileQuery,
   pcmQuery,
   slicesSchema,
   stemQuery,
@@ -178,6 +179,13 @@ export const ROUTES: readonly RouteFacts[] = [
     about: 'Frames of a stem: 32-bit floats, little-endian, interleaved.',
     query: pcmQuery,
     answer: [200, 'the frames'],
+  },
+  {
+    method: 'get',
+    path: '/stems/:address/file',
+    about: 'A stem as a WAV file of its own depth. Parts of it by `Range`, as RFC 9110 has it.',
+    query: fileQuery,
+    answer: [200, 'the file; 206: the part of it'],
   },
   {
     method: 'get',

@@ -13,6 +13,7 @@ import { FactsBehind, type AudioFacts } from '../../core/formats/audio/facts';
 import { Refusal } from '../../core/base/refusal';
 import { judgeLength } from '../audio/stemReader';
 import { stemSlices } from '../audio/stemSlices';
+import { sendStemFile } from '../audio/stemFile';
 import { knownStems, stemAudio, stemInfo, stemRow, storeFile } from '../audio/stemStore';
 import { sweepStems, stemIdsOf } from '../audio/sweep';
 import { DeskRow, PresetRow, SurfaceProfileRow } from '../database/models';
@@ -37,6 +38,7 @@ import {
   commitSchema,
   createSchema,
   knownSchema,
+  fileQuery,
   pcmQuery,
   slicesSchema,
   stemQuery,
@@ -214,6 +216,10 @@ export function apiRoutes({
       .set('Cache-Control', 'public, max-age=31536000, immutable')
       .type('application/octet-stream');
     res.send(audio);
+  });
+  api.get('/stems/:address/file', async (req, res) => {
+    const { name } = valid(fileQuery, req.query, true);
+    await sendStemFile(sequelize, await stemRow(req.params.address), `${name}.wav`, req, res);
   });
 
   api.get('/surface-profiles', async (_req, res) => {

@@ -39,6 +39,8 @@ export const pcmQuery = Joi.object<{ start: number; frames: number }>({
     .max(1 << 20)
     .default(65536),
 });
+/** What a stem's file is called, without its ending. */
+export const fileQuery = Joi.object<{ name: string }>({ name: Joi.string().max(200).default('stem') });
 /** Slices that one question may ask for, and frames of each. */
 const MOST_SLICES = 512;
 const MOST_SLICE_FRAMES = 65536;

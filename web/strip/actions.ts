@@ -3,6 +3,7 @@ import type { Action, Given } from '@/commands/feature';
 import { usePick } from '@/session/pick';
 import { useSession } from '@/session/session';
 import { useSettings } from '@/session/settings';
+import { saveStems as saveFiles, stemFiles } from '@/session/stems/saveStems';
 import { useStripMenus } from '@/session/stripMenus';
 import { useTargets } from '@/session/targets';
 import { useNotices } from '@/ui/notices';
@@ -34,6 +35,11 @@ export function stripActions(): readonly Action[] {
   function icon(of?: Given) {
     if (!of?.strips && !some()) return none(say('giveAnIcon'));
     dialogs.show('icon', { strips: of?.strips ?? targets() });
+  }
+  function saveStems() {
+    const files = session.shown ? stemFiles(session.shown, targets()) : [];
+    if (files.length === 0) return notices.refused(say('pickSourcesWithStems'));
+    void saveFiles(files);
   }
   const presets = (of?: Given) =>
     dialogs.show('presets', { strips: of?.strips ?? targets(), insert: of?.insert ?? null });
@@ -159,6 +165,13 @@ export function stripActions(): readonly Action[] {
       keys: 'J',
       group: 'Strips',
       run: icon,
+    }),
+    one({
+      id: 'saveStems',
+      title: say('saveStemsOfPickedStrips'),
+      keys: '',
+      group: 'Strips',
+      run: saveStems,
     }),
     one({
       id: 'dissolve',

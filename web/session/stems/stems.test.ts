@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { WaveFile } from 'wavefile';
+import { newSession, newStrip } from '@core/session/defaults';
 import { flacEncoder, littleEndian } from '@core/testing/flacFile';
 import { filesWithin, isPackage } from './filesWithin';
+import { stemFiles } from './saveStems';
 import { nameStems } from './nameStems';
 import { secondsLeft } from './progress';
 
@@ -107,6 +109,22 @@ describe('files that were given', () => {
     const [found] = await filesWithin([new File([good], 'bad.zip')]);
     await expect(found!.file()).rejects.toThrow();
   });
+});
+
+it('stems of picked strips are saved once each, by the first strip’s name, and only of those that have one', () => {
+  const strip = (id: string, name: string, stem: string | null) =>
+    newStrip({ id, name, stem, kind: 'source', out: { to: 'main', on: true } });
+  const strips = [
+    strip('a', 'Frame drum & co', 'sha256:1'),
+    strip('b', 'Twin', 'sha256:1'),
+    strip('c', '', 'sha256:2'),
+    strip('d', 'Empty', null),
+    strip('e', 'Not picked', 'sha256:3'),
+  ];
+  expect(stemFiles({ ...newSession('One'), strips }, ['d', 'c', 'b', 'a'])).toEqual([
+    { name: 'Frame drum & co.wav', href: '/api/stems/sha256:1/file?name=Frame+drum+%26+co' },
+    { name: 'c.wav', href: '/api/stems/sha256:2/file?name=c' },
+  ]);
 });
 
 it('how long the rest takes is told by how fast it went, and not too soon', () => {
