@@ -49,7 +49,7 @@ function session(): Session {
       inserts: s.inserts.map((i) => ({ ...i, id: again(i.id) })),
       sends: s.sends.map((x) => ({ ...x, id: again(x.id) })),
     }));
-  return { ...large, strips: [...more, ...large.strips] };
+  return { ...large, strips: [...large.strips, ...more] };
 }
 
 /** Frames of the Sheet with 200 strips at every zoom: at rest, while it is scrolled and zoomed, while a fader is dragged. */
