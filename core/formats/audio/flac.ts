@@ -131,9 +131,11 @@ export class FlacFrames {
     const { channels, format, flac } = this.facts;
     this.frames += samples.length / channels;
     const held = samples.BYTES_PER_ELEMENT * 8;
-    if (this.md5) this.md5.update(bytesOf(samples, held - flac.bits, format.bytes));
     const kept = depthBytes(depthOf(format));
-    return bytesOf(samples, held - kept * 8, kept);
+    const bytes = bytesOf(samples, held - kept * 8, kept);
+    // Whole bytes of bits are summed as they are kept.
+    this.md5?.update(flac.bits === kept * 8 ? bytes : bytesOf(samples, held - flac.bits, format.bytes));
+    return bytes;
   }
 }
 

@@ -23,14 +23,22 @@ async function load(): Promise<LibAV> {
 const CODEC_ID = 86028;
 const QUIET = -8;
 
+type Handles = readonly [context: number, packet: number, frame: number];
+/** Gives back what a decoder has that was let go of in the middle of a file. */
+const left = new FinalizationRegistry(({ libav, handles }: { libav: LibAV; handles: Handles }) => {
+  void libav.ff_free_decoder(...handles).catch(() => {});
+});
+
 /** Decodes frames of FLAC of 4 to 32 bits to whole numbers, by FFmpeg's decoder. */
 export class FlacDecoder {
   private constructor(
     private readonly library: LibAV,
-    private readonly handles: readonly [context: number, packet: number, frame: number],
+    private readonly handles: Handles,
     private readonly channels: number,
     private readonly wide: boolean,
-  ) {}
+  ) {
+    left.register(this, { libav: library, handles }, this);
+  }
 
   /** @throws Refusal `audio` where it does not take what the file's first block says */
   static async of({
@@ -84,5 +92,8 @@ export class FlacDecoder {
       : null;
   }
 
-  free = () => this.library.ff_free_decoder(...this.handles);
+  async free(): Promise<void> {
+    left.unregister(this);
+    await this.library.ff_free_decoder(...this.handles);
+  }
 }
