@@ -1,5 +1,5 @@
 <script lang="ts">
-import { computed, defineComponent, h, withMemo, type PropType, type VNode } from 'vue';
+import { defineComponent, h, toRaw, withMemo, type PropType, type VNode } from 'vue';
 import type { ControlRef } from '@core/automation/control';
 import { isArmed } from '@core/session/mode';
 import type { Strip } from '@core/session/types';
@@ -44,13 +44,12 @@ export default defineComponent({
     /** Rows that a traced signal passes, parted by spaces; null where it does not pass the strip. */
     lit: { type: String as PropType<string | null>, default: null },
   },
-  setup(props) {
-    const column = computed((): Column => ({
-      ...props,
-      name: props.strip.name || props.strip.id,
-      characters: Math.max(NARROWEST, Math.floor((props.width - 4) / LETTER)),
-    }));
-    const litRows = computed(() => new Set(props.lit?.split(' ') ?? []));
+  setup(tracked) {
+    // It is drawn anew when it is given something else, and only then: nothing has to be told of each field that is read.
+    const props = toRaw(tracked);
+    let column: Column;
+    let litRows: ReadonlySet<string> = new Set();
+    let litFrom: string | null = null;
     function automationText(lanes: LaneState | null): string {
       if (!lanes) return '';
       if (lanes.writes) return say('beingWritten');
@@ -63,14 +62,14 @@ export default defineComponent({
     }
     function cell(row: Row, lanes: LaneState | null) {
       const kind = kindOf(row);
-      const c = column.value;
+      const c = column;
       const said = kind.speak(c, row);
       return h(
         'div',
         {
           id: `cell-${props.strip.id}-${row.key}`,
           key: row.key,
-          class: ['cell', row.kind, { focus: props.focus === row.key, lit: litRows.value.has(row.key) }],
+          class: ['cell', row.kind, { focus: props.focus === row.key, lit: litRows.has(row.key) }],
           // The colour is told where it is seen: told of the column, it would have all cells styled anew with each move.
           style: {
             ...{ top: `${row.y}px`, height: `${row.height}px` },
@@ -96,7 +95,7 @@ export default defineComponent({
     let drawnRows: readonly Row[] = [];
     function cells() {
       if (drawnRows !== props.rows) [drawn, drawnRows] = [[], props.rows];
-      const c = column.value;
+      const c = column;
       return props.rows.map((row, index) => {
         const kind = kindOf(row);
         const state = kind.lanes?.(c, row) ?? null;
@@ -104,15 +103,21 @@ export default defineComponent({
         const sees = [
           c.name,
           props.focus === row.key,
-          litRows.value.has(row.key),
+          litRows.has(row.key),
           lanes && `${lanes.has} ${lanes.writes} ${props.strip.automation}`,
           ...kind.sees(c, row),
         ];
         return withMemo(sees, () => cell(row, lanes), drawn, index);
       });
     }
-    return () =>
-      h(
+    return () => {
+      column = {
+        ...props,
+        name: props.strip.name || props.strip.id,
+        characters: Math.max(NARROWEST, Math.floor((props.width - 4) / LETTER)),
+      };
+      if (litFrom !== props.lit) litRows = new Set((litFrom = props.lit)?.split(' '));
+      return h(
         'div',
         {
           class: [
@@ -129,11 +134,12 @@ export default defineComponent({
             ...(props.picked && stepOf(props.width) === 'far' ? FAR_PICKED : {}),
           },
           role: 'row',
-          'aria-label': column.value.name,
+          'aria-label': column.name,
           'data-strip': props.strip.id,
         },
         cells(),
       );
+    };
   },
 });
 </script>
