@@ -24,3 +24,24 @@ export function fitName(name: string, most: number, lines: number): readonly str
   }
   return rows.length <= lines ? rows : [...rows.slice(0, lines - 1), rows.at(-1)!];
 }
+
+/** Fewer letters than a word is cut to. */
+const LEAST = 3;
+/**
+ * A name on one line: its longest words are cut with a point until it fits, but for the last, which tells neighbours apart.
+ * @param most characters of the line; where nothing can be cut any more it is longer
+ */
+export function fitLine(name: string, most: number): string {
+  const words = name.trim().split(/\s+/);
+  const first = words.slice(0, -1);
+  const length = () => [...first, words.at(-1)!].join(' ').length;
+  while (length() > most) {
+    const longest = Math.max(0, ...first.map((w) => w.length));
+    if (longest <= LEAST) break;
+    const at = first.findIndex((w) => w.length === longest);
+    // A word that was cut already ends in its point.
+    const word = words[at]!;
+    first[at] = fitWord(word, longest - 1);
+  }
+  return [...first, words.at(-1)!].join(' ');
+}

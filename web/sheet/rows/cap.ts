@@ -1,5 +1,5 @@
 import { h } from 'vue';
-import { fitName } from '@core/naming/fitName';
+import { fitLine, fitName } from '@core/naming/fitName';
 import { resetStrips } from '@core/operations/inserts';
 import { kindWord } from '@/session/words';
 import KindShape from '@/ui/KindShape.vue';
@@ -41,6 +41,9 @@ const UPRIGHT = {
   textOverflow: 'ellipsis',
 } as const;
 
+/** Letters of a name that find room so. */
+const UPRIGHT_LETTERS = 14;
+
 /** A strip's name, kind and number: where it is picked and moved. */
 export const cap: RowKind = {
   kind: 'cap',
@@ -79,7 +82,11 @@ export const cap: RowKind = {
     if (step === 'middle')
       return [
         shape,
-        h('span', { class: 'name d-block overflow-hidden', style: UPRIGHT, title: name }, name),
+        h(
+          'span',
+          { class: 'name d-block overflow-hidden', style: UPRIGHT, title: name },
+          fitLine(name, UPRIGHT_LETTERS),
+        ),
         !units && icon(),
         ...hands,
       ];
