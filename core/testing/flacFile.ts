@@ -130,6 +130,17 @@ export function plainFlac(samples: Int32Array, { bits, channels, blocks, from = 
   });
   return Buffer.concat(parts);
 }
+/** A frame of silence of one channel of 16 bits: a constant subframe, RFC 9639, 9.2.2. @param number of the frame */
+export function silentFrame(samples: number, number: number): Buffer {
+  const head = new BitWriter();
+  head.add(15, 0x7ffc).add(1, 0).add(4, 7).add(4, 0).add(4, 0).add(3, 4).add(1, 0);
+  coded(number).forEach((byte) => head.add(8, byte));
+  head.add(16, samples - 1);
+  head.add(8, remainder(head.bytes(), 8, 0x07));
+  const body = new BitWriter(head.bytes()).add(8, 0).add(16, 0).bytes();
+  const sum = remainder(body, 16, 0x8005);
+  return Buffer.concat([body, Buffer.from([sum >> 8, sum & 255])]);
+}
 /** A number as UTF-8 writes one, of up to 36 bits: RFC 9639, 9.1.5. */
 function coded(number: number): number[] {
   if (number < 0x80) return [number];

@@ -77,23 +77,29 @@ export async function* readStems(
 ): AsyncGenerator<StemParts, readonly StemRead[]> {
   const file = new AudioStream(asFarAsItGoes, facts);
   let into: Splitter | null = null;
-  for await (const piece of source) {
-    const kept = await file.push(piece);
-    const { facts } = file;
-    if (!facts) continue;
-    if (!into) {
-      if (!split) oneStem(facts.channels);
-      judgeLength(facts.frames, facts.sampleRate);
-      into = new Splitter(facts, rate);
-      await begin(into.groups.length);
+  const started = async (): Promise<Splitter> => {
+    if (into) return into;
+    const told = file.facts!;
+    if (!split) oneStem(told.channels);
+    judgeLength(told.frames, told.sampleRate);
+    into = new Splitter(told, rate);
+    await begin(into.groups.length);
+    return into;
+  };
+  async function* take(parts: AsyncIterable<Uint8Array>): AsyncGenerator<StemParts> {
+    for await (const kept of parts) {
+      yield* (await started()).write(kept);
+      // Of a file that does not tell how long it is, that is only known now.
+      judgeLength(file.frames, file.facts!.sampleRate);
     }
-    yield* into.write(kept);
-    // Of a file that does not tell how long it is, that is only known now.
-    judgeLength(file.frames, facts.sampleRate);
   }
-  const rest = await file.end();
-  yield* into!.write(rest);
-  return yield* into!.end();
+  for await (const piece of source) {
+    yield* take(file.push(piece));
+    // What its facts refuse is refused before its audio comes.
+    if (file.facts) await started();
+  }
+  yield* take(file.end());
+  return yield* (await started()).end();
 }
 
 /** Takes a file's channels apart, each group to its own rate and parts. */

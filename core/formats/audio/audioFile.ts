@@ -48,11 +48,11 @@ const cutAt = (says: Samples, holds: Samples) =>
 
 const NOTHING = new Uint8Array(0);
 
-/** Gives the audio of a kind of file, as it is kept, whole frames, interleaved. */
+/** Gives the audio of a kind of file, as it is kept, whole frames, interleaved, a part at a time. */
 interface Body {
-  push(piece: Uint8Array): Uint8Array | Promise<Uint8Array>;
+  push(piece: Uint8Array): Iterable<Uint8Array> | AsyncIterable<Uint8Array>;
   /** @throws Refusal */
-  end(asFarAsItGoes: boolean): Uint8Array | Promise<Uint8Array>;
+  end(asFarAsItGoes: boolean): Iterable<Uint8Array> | AsyncIterable<Uint8Array>;
   /** Frames given so far. */
   readonly frames: Samples;
 }
@@ -76,40 +76,41 @@ export class AudioStream {
   }
 
   /**
-   * @returns whole frames, interleaved, as they are kept, as far as they have arrived
+   * @returns whole frames, interleaved, as they are kept, as far as they have arrived, a part at a time: what was packed may be
+   *   thousands of times as long as the piece
    * @throws Refusal `audio` saying what is wrong with the file
    * @throws FactsBehind where what tells of its audio comes behind it: it is read anew, with that
    */
-  async push(piece: Uint8Array): Promise<Uint8Array> {
+  async *push(piece: Uint8Array): AsyncGenerator<Uint8Array> {
     this.bytes += piece.length;
-    if (this.body) return this.body.push(piece);
+    if (this.body) return yield* this.body.push(piece);
     const head = joined(this.held, piece);
     this.facts ??= readAudioHeader(head);
     // What stands before the audio may reach beyond what has come.
     if (!this.facts || this.facts.dataOffset > head.length) {
       this.held = head.slice();
-      return NOTHING;
+      return;
     }
     this.held = NOTHING;
     const { flac } = this.facts;
     this.body = flac
       ? await FlacFrames.of(this.facts as AudioFacts & { readonly flac: FlacFacts })
       : new SamplesBody(this.facts);
-    return this.body.push(head.subarray(this.facts.dataOffset));
+    yield* this.body.push(head.subarray(this.facts.dataOffset));
   }
 
   /**
    * The file has ended.
-   * @returns what was left of its audio
+   * @returns what was left of its audio, a part at a time
    * @throws Refusal `cut` when the file ended before its audio did, `audio` where it is none or damaged
    */
-  async end(): Promise<Uint8Array> {
+  async *end(): AsyncGenerator<Uint8Array> {
     if (this.bytes === 0) throw no('it is empty');
     if (!this.body) {
       if (this.bytes < 12) throw no('it is not a WAV file: it is too short to be one');
       throw no('it is cut off before its audio begins');
     }
-    return this.body.end(this.asFarAsItGoes);
+    yield* this.body.end(this.asFarAsItGoes);
   }
 
   /** Frames that came out. */
@@ -126,18 +127,18 @@ class SamplesBody implements Body {
   constructor(private readonly facts: AudioFacts) {
     this.all = this.left = facts.frames! * frameBytes(facts);
   }
-  push(piece: Uint8Array): Uint8Array {
-    if (this.left === 0) return NOTHING;
+  *push(piece: Uint8Array): Generator<Uint8Array> {
+    if (this.left === 0) return;
     const rest = joined(this.held, piece);
     const frame = frameBytes(this.facts);
     const usable = Math.min(this.left, Math.floor(rest.length / frame) * frame);
     this.left -= usable;
     this.held = this.left === 0 ? NOTHING : rest.slice(usable);
-    return keptBytes(rest.subarray(0, usable), this.facts.format);
+    if (usable > 0) yield keptBytes(rest.subarray(0, usable), this.facts.format);
   }
-  end(asFarAsItGoes: boolean): Uint8Array {
+  end(asFarAsItGoes: boolean): readonly Uint8Array[] {
     if (this.left > 0 && !asFarAsItGoes) throw cutAt(this.facts.frames!, this.frames);
-    return NOTHING;
+    return [];
   }
   get frames(): Samples {
     return (this.all - this.left) / frameBytes(this.facts);

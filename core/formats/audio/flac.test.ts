@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { flacEncoder, littleEndian, plainFlac } from '../../testing/flacFile';
+import { flacEncoder, littleEndian, plainFlac, silentFrame } from '../../testing/flacFile';
+import { whole } from '../../testing/whole';
 import { AudioStream, readAudioHeader } from './audioFile';
 import { groupsOf } from './channels';
 import { isFlac } from './flac';
@@ -12,8 +13,9 @@ const encode = await flacEncoder();
 async function read(file: Uint8Array, piece = file.length, asFarAsItGoes = false) {
   const stream = new AudioStream(asFarAsItGoes);
   const kept: Uint8Array[] = [];
-  for (let at = 0; at < file.length; at += piece) kept.push(await stream.push(file.slice(at, at + piece)));
-  kept.push(await stream.end());
+  for (let at = 0; at < file.length; at += piece)
+    kept.push(await whole(stream.push(file.slice(at, at + piece))));
+  kept.push(await whole(stream.end()));
   return { facts: stream.facts!, frames: stream.frames, kept: Buffer.concat(kept) };
 }
 /** Full scale both ways, silence, a tone and noise. */
@@ -141,6 +143,27 @@ describe('FLAC files that are written out by the standard', () => {
       await expect(
         read(plainFlac(samples, { bits: 16, channels: 1, blocks: [400, 400], from })),
       ).rejects.toMatchObject({ rule: 'cut' });
+  });
+  // A kilobyte may stand for an hour: 12 bytes a frame of silence (9.2.2, constant subframes).
+  it('of two hours of silence, in one piece, is given a part at a time', async () => {
+    const frames = 7200 * 48_000;
+    const file = encode(new Int32Array(4096 * 8), { block: 4096, told: false });
+    const { dataOffset } = readAudioHeader(file)!;
+    const one = readFrameHeader(file, dataOffset)!;
+    expect(file.length - dataOffset).toBeLessThan(8 * 20);
+    // Each frame bears its own number, and its own sums: they are made anew.
+    const silence = Array.from({ length: Math.ceil(frames / 4096) }, (_, k) => silentFrame(4096, k));
+    const stream = new AudioStream();
+    let [samples, largest] = [0, 0];
+    for await (const part of stream.push(Buffer.concat([file.subarray(0, dataOffset), ...silence]))) {
+      expect(part.every((b) => b === 0)).toBe(true);
+      samples += part.length / 2;
+      largest = Math.max(largest, part.length);
+    }
+    for await (const part of stream.end()) samples += part.length / 2;
+    expect(samples).toBe(silence.length * 4096);
+    expect(largest).toBeLessThanOrEqual(2 << 20);
+    expect(one.samples).toBe(4096);
   });
   it('hours into it, numbers have up to 36 bits', () => {
     // 0xfe leads six bytes: RFC 9639, 9.1.5, table 18.

@@ -7,6 +7,8 @@ import type { Samples } from '../../base/units';
 
 const STREAMINFO = 0;
 const VORBIS_COMMENT = 4;
+/** Samples of all channels that are decoded at once: a few bytes of a file may stand for an hour of silence. */
+const MOST_AT_ONCE = 1 << 20;
 /** Fewest and most bits of a sample: RFC 9639, 8.2. */
 const [FEWEST_BITS, MOST_BITS] = [4, 32];
 
@@ -102,30 +104,36 @@ export class FlacFrames {
     return new FlacFrames(facts, decoder, facts.flac.md5 === null ? null : await createMD5());
   }
 
-  /** @returns whole frames, interleaved, as they are kept, as far as they can be told from what has come */
-  push = (piece: Uint8Array): Promise<Uint8Array> => this.decode(this.finder.push(piece));
+  /** @returns whole frames, interleaved, as they are kept, as far as they can be told from what has come, a part at a time */
+  push = (piece: Uint8Array): AsyncGenerator<Uint8Array> => this.decode(this.finder.push(piece));
 
   /**
    * @param asFarAsItGoes whether less than the file says is taken too
-   * @returns what was left
+   * @returns what was left, a part at a time
    * @throws Refusal `cut` where it ended too early, `audio` where it is damaged
    */
-  async end(asFarAsItGoes: boolean): Promise<Uint8Array> {
-    const rest = await this.decode(this.finder.end());
+  async *end(asFarAsItGoes: boolean): AsyncGenerator<Uint8Array> {
+    yield* this.decode(this.finder.end());
     await this.decoder.free();
     const { frames, flac } = this.facts;
-    if (asFarAsItGoes) return rest;
+    if (asFarAsItGoes) return;
     if (frames !== null && this.frames < frames)
       throw cut(`it is cut off or damaged: it says ${frames} frames, and ${this.frames} can be read`);
     if (this.broken || this.finder.broken || (frames !== null && this.frames > frames))
       throw cut(`it is damaged behind its frame ${this.frames}`);
     if (this.md5 && this.md5.digest('hex') !== flac.md5)
       throw no('it is damaged: its samples are not those of which it holds the MD5');
-    return rest;
   }
 
-  private async decode(found: readonly FlacFrame[]): Promise<Uint8Array> {
-    if (found.length === 0 || this.broken) return new Uint8Array(0);
+  private async *decode(found: readonly FlacFrame[]): AsyncGenerator<Uint8Array> {
+    const most = MOST_AT_ONCE / this.facts.channels;
+    for (let from = 0, to = 0; from < found.length && !this.broken; from = to) {
+      for (let sum = 0; to < found.length && (to === from || sum + found[to]!.samples <= most); to++)
+        sum += found[to]!.samples;
+      yield await this.decodeSome(found.slice(from, to));
+    }
+  }
+  private async decodeSome(found: readonly FlacFrame[]): Promise<Uint8Array> {
     const { samples, whole } = await this.decoder.decode(found);
     this.broken = !whole;
     const { channels, format, flac } = this.facts;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { WaveFile } from 'wavefile';
+import { whole } from '../../testing/whole';
 import { AudioStream, readAudioHeader } from './audioFile';
 import { depthOf, floatsOf, keptBytes } from './samples';
 import { floatBytes, floatWavHeader } from './wav';
@@ -16,8 +17,8 @@ const join = (...parts: Uint8Array[]) => {
 };
 const decode = async (file: Uint8Array) => {
   const stream = new AudioStream();
-  const kept = (await stream.push(file)).slice();
-  await stream.end();
+  const kept = await whole(stream.push(file));
+  await whole(stream.end());
   const facts = stream.facts!;
   return { facts, audio: [...floatsOf(kept, depthOf(facts.format))] };
 };
@@ -109,10 +110,10 @@ describe('a file that comes in pieces', () => {
           const got: number[] = [];
           let at = 0;
           for (const n of [...cuts, file.length]) {
-            got.push(...floatsOf(await stream.push(file.subarray(at, at + n)), 'f32'));
+            got.push(...floatsOf(await whole(stream.push(file.subarray(at, at + n))), 'f32'));
             at += n;
           }
-          await stream.end();
+          await whole(stream.end());
           expect(stream.frames).toBe(700);
           expect(got).toEqual([...audio]);
         },

@@ -50,30 +50,35 @@ async function named(
   const stream = new AudioStream(cut, told);
   let groups: readonly ChannelGroup[] = [];
   let hashes: readonly Awaited<ReturnType<typeof createSHA256>>[] = [];
-  const take = (kept: Uint8Array) => {
-    const { facts } = stream;
-    if (!facts || kept.length === 0) return;
-    const depth = depthOf(facts.format);
-    groups.forEach((group, k) => hashes[k]!.update(takeChannels(kept, depth, facts.channels, group)));
+  /** @returns whether what the file says can be named here */
+  const begin = async (facts: AudioFacts): Promise<boolean> => {
+    // What is cut off is told before all of it is read.
+    if (!cut) judgeSize(facts, file.size);
+    if (facts.sampleRate !== rate) return false;
+    if (groups.length) return true;
+    groups = groupsOf(facts);
+    hashes = await Promise.all(groups.map(() => createSHA256()));
+    groups.forEach((group, k) =>
+      hashes[k]!.init().update(stemHead(rate, group.channels.length, depthOf(facts.format))),
+    );
+    return true;
+  };
+  /** @returns whether it goes on */
+  const take = async (parts: AsyncIterable<Uint8Array>): Promise<boolean> => {
+    for await (const kept of parts) {
+      const facts = stream.facts!;
+      if (!(await begin(facts))) return false;
+      const depth = depthOf(facts.format);
+      groups.forEach((group, k) => hashes[k]!.update(takeChannels(kept, depth, facts.channels, group)));
+    }
+    return stream.facts === null || begin(stream.facts);
   };
   for (let at = 0; at < file.size; at += PIECE) {
     const piece = new Uint8Array(await file.slice(at, at + PIECE).arrayBuffer());
-    const kept = await stream.push(piece);
-    const { facts } = stream;
-    if (facts && groups.length === 0) {
-      // What is cut off is told before all of it is read.
-      if (!cut) judgeSize(facts, file.size);
-      if (facts.sampleRate !== rate) return null;
-      groups = groupsOf(facts);
-      hashes = await Promise.all(groups.map(() => createSHA256()));
-      groups.forEach((group, k) =>
-        hashes[k]!.init().update(stemHead(rate, group.channels.length, depthOf(facts.format))),
-      );
-    }
-    take(kept);
+    if (!(await take(stream.push(piece)))) return null;
     progress(Math.min(file.size, at + PIECE));
   }
-  take(await stream.end());
+  await take(stream.end());
   if (stream.frames === 0) throw new Refusal('audio', 'it holds no audio');
   return groups.map((group, k) => ({
     stem: `sha256:${hashes[k]!.digest('hex')}`,
