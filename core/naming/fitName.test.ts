@@ -9,6 +9,11 @@ it('a name on one line keeps its last word, which tells neighbours apart', () =>
   expect(fitLine('Rope and sail 5', 14)).toBe('Ro. and sail 5');
   expect(fitLine('Verylongwordnamehere', 14)).toBe('Verylongwordnamehere');
   expect([fitLine('', 5), fitLine('  ', 5)]).toEqual(['', '']);
+  // A family is one letter of eleven code units.
+  for (const name of ['👨‍👩‍👧‍👦 2', '👨‍👩‍👧‍👦family 👨‍👩‍👧‍👦 2', '🏴󠁧󠁢󠁳󠁣󠁴󠁿🏴󠁧󠁢󠁳󠁣󠁴󠁿 drum 2'])
+    for (let most = 1; most < 40; most++) expect(fitLine(name, most).endsWith(' 2')).toBe(true);
+  const any = fc.string({ unit: 'grapheme', maxLength: 40 });
+  fc.assert(fc.property(any, fc.nat(40), (name, most) => typeof fitLine(name, most) === 'string'));
   const words = fc.array(fc.stringMatching(/^[a-zäé]{1,12}$/), { minLength: 1, maxLength: 5 });
   fc.assert(
     fc.property(words, fc.integer({ min: 3, max: 30 }), (all, most) => {

@@ -40,8 +40,10 @@ export function fitLine(name: string, most: number): string {
     if (longest <= LEAST) break;
     const at = first.findIndex((w) => w.length === longest);
     // A word that was cut already ends in its point.
-    const word = words[at]!;
-    first[at] = fitWord(word, longest - 1);
+    const shorter = fitWord(words[at]!, longest - 1);
+    // One letter of many signs is not cut.
+    if (shorter.length >= longest) break;
+    first[at] = shorter;
   }
   return [...first, words.at(-1)!].join(' ');
 }
