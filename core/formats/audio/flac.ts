@@ -90,7 +90,7 @@ export class FlacFrames {
     private readonly decoder: FlacDecoder,
     private readonly md5: Md5 | null,
   ) {
-    this.finder = new FlacFrameFinder({ ...facts, bits: facts.flac.bits });
+    this.finder = new FlacFrameFinder({ channels: facts.channels, bits: facts.flac.bits });
   }
 
   /** @param facts what its metadata tells */

@@ -94,14 +94,8 @@ export class FlacFrameFinder {
   private at = 0;
   private rest = 0;
 
-  /** @param facts what the file's metadata tell; `frames` in samples, null where they do not tell */
-  constructor(
-    private readonly facts: {
-      readonly channels: number;
-      readonly bits: number;
-      readonly frames: Samples | null;
-    },
-  ) {}
+  /** @param facts what the file's metadata tell */
+  constructor(private readonly facts: { readonly channels: number; readonly bits: number }) {}
 
   /** @returns the frames that are whole by now */
   push(piece: Uint8Array): FlacFrame[] {
