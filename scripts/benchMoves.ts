@@ -11,7 +11,7 @@ import { createApp } from '../server/app';
 
 const POINTS = 240;
 /** Pictures in which controls are moved, for each figure. */
-const PICTURES = 24;
+const PICTURES = 60;
 /** 200 strips with full chains and two sends each; 500 lanes of 240 points, or none. */
 export function fullSession(lanes: boolean): Session {
   const base = newSession('200 full strips');

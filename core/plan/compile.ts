@@ -52,11 +52,18 @@ export function planFacts(session: Session, options: CompileOptions = {}, before
   };
 }
 
-/** Begins the drawing of what lanes make of a run of parameters; null where no lane moves it. */
-export function drawingOf({ recipe }: PlacedRun, sampleRate: Hertz): CurveDrawing | null {
+/**
+ * Begins the drawing of what lanes make of a run of parameters; null where no lane moves it.
+ * @param before a drawing of the same run that differs in the points of its lanes alone
+ */
+export function drawingOf(
+  { recipe }: PlacedRun,
+  sampleRate: Hertz,
+  before: CurveDrawing | null = null,
+): CurveDrawing | null {
   const { lanes, make, behind } = recipe;
   if (lanes.length === 0) return null;
-  return new CurveDrawing(lanes, make, sampleRate, behind);
+  return new CurveDrawing(lanes, make, sampleRate, behind, before);
 }
 
 /** A plan whose curves are not drawn yet, with the runs that they would move. */

@@ -1,5 +1,5 @@
 import type { When } from '../automation/at';
-import type { Lane } from '../session/types';
+import type { Lane, LanePoint } from '../session/types';
 import type { Hertz, Samples, Seconds } from '../base/units';
 
 /** How a run of parameters moves with time: straight between its knots, as it stands before the first and after the last. */
@@ -56,6 +56,32 @@ function knotsOf(lanes: readonly Lane[]): Float64Array {
   return times.subarray(0, kept);
 }
 
+/** A stretch of time in which a lane has become another, without its ends but for jumps that stand on them. */
+interface Changed {
+  readonly from: Seconds;
+  readonly to: Seconds;
+  /** Whether what leads away from its beginning is another. */
+  readonly jumps: boolean;
+}
+
+/** Where two states of one lane differ; null where they do not. */
+function changedIn(before: Lane, after: Lane): Changed | null {
+  if (before === after) return null;
+  const same = (a: LanePoint, b: LanePoint) => a === b || (a[0] === b[0] && a[1] === b[1]);
+  const shorter = Math.min(before.length, after.length);
+  let head = 0;
+  while (head < shorter && same(before[head]!, after[head]!)) head++;
+  if (head === before.length && head === after.length) return null;
+  let tail = 0;
+  while (tail < shorter - head && same(before[before.length - 1 - tail]!, after[after.length - 1 - tail]!))
+    tail++;
+  // Between two points a lane depends on these two alone.
+  const from = head ? after[head - 1]![0] : -Infinity;
+  const to = tail ? after[after.length - tail]![0] : Infinity;
+  const jumps = [before[head], after[head]].some((p) => p?.[0] === from);
+  return { from, to, jumps };
+}
+
 /** What lies between two knots, and the second of them: frames and values. */
 interface Piece {
   readonly frames: readonly number[];
@@ -78,15 +104,33 @@ export class CurveDrawing {
   /**
    * @param lanes whose points are where it bends
    * @param behind frames by which the signal that it works on lies behind the stems
+   * @param before the drawing of other states of the same lanes, with all else the same: what it has drawn is drawn no more
+   *   where no lane has changed
    */
   constructor(
-    lanes: readonly Lane[],
+    private readonly lanes: readonly Lane[],
     private readonly make: (when: When) => readonly number[],
     private readonly sampleRate: Hertz,
     private readonly behind: Samples,
+    before: CurveDrawing | null = null,
   ) {
     this.knots = knotsOf(lanes);
     this.pieces = new Array<Piece | undefined>(this.knots.length);
+    if (before) this.inherit(before);
+  }
+
+  /** Takes over what another drawing has of stretches in which no lane has changed. */
+  private inherit(before: CurveDrawing) {
+    const changed = this.lanes.flatMap((lane, i) => changedIn(before.lanes[i]!, lane) ?? []);
+    const { knots } = this;
+    for (let k = 0, was = 0; k < knots.length; k++) {
+      const end = knots[k]!;
+      while (was < before.knots.length && before.knots[was]! < end) was++;
+      const begin = k ? knots[k - 1]! : -Infinity;
+      if (before.knots[was] !== end || (was ? before.knots[was - 1] : -Infinity) !== begin) continue;
+      if (changed.some((c) => (end > c.from || (c.jumps && end === c.from)) && begin < c.to)) continue;
+      this.pieces[k] = before.pieces[was];
+    }
   }
 
   /** Whether every stretch of it is drawn. */

@@ -21,8 +21,10 @@ type RunChange = PlanSteering['runs'][number];
 
 const sameList = (a: readonly unknown[], b: readonly unknown[]) =>
   a === b || (a.length === b.length && a.every((x, i) => x === b[i]));
-const sameRecipe = (a: Recipe, b: Recipe) =>
-  a.behind === b.behind && sameList(a.lanes, b.lanes) && sameList(a.inputs, b.inputs);
+/** Whether two recipes differ in the points of their lanes at most. */
+const sameButPoints = (a: Recipe, b: Recipe) =>
+  a.behind === b.behind && sameList(a.controls, b.controls) && sameList(a.inputs, b.inputs);
+const sameRecipe = (a: Recipe, b: Recipe) => sameButPoints(a, b) && sameList(a.lanes, b.lanes);
 
 /**
  * The plan of a session that is being edited while it plays. What differs in parameters alone is told by the places of those
@@ -48,13 +50,13 @@ export class LivePlan {
     this.assembled = assemble(session, options);
     const sameRate = before?.session.sampleRate === session.sampleRate;
     const drawn = new Map(
-      [...((sameRate && before?.moving.values()) || [])].map((m) => [m.run.recipe.key, m]),
+      [...((sameRate && before?.moving.values()) || [])].map(({ run, drawing }) => [
+        run.recipe.key,
+        { recipe: run.recipe, drawing },
+      ]),
     );
     for (const strip of this.assembled.runs.values())
-      for (const run of strip.values()) {
-        const known = run.recipe.lanes.length ? drawn.get(run.recipe.key) : undefined;
-        this.follow(run, known && sameRecipe(known.run.recipe, run.recipe) ? known.drawing : undefined);
-      }
+      for (const run of strip.values()) this.follow(run, drawn.get(run.recipe.key));
   }
 
   /** The plan with the curves that are drawn, to be given to the engine; later curves are told by steering. */
@@ -67,10 +69,18 @@ export class LivePlan {
     return { ...this.assembled.plan, curves };
   }
 
-  private follow(run: PlacedRun, known?: CurveDrawing): Moving | null {
+  /** @param was what there is of the same run in another state */
+  private follow(
+    run: PlacedRun,
+    was?: { readonly recipe: Recipe; readonly drawing: CurveDrawing },
+  ): Moving | null {
     const before = this.moving.get(run.at);
     if (before) this.unfinished.delete(before);
-    const drawing = known ?? drawingOf(run, this.session.sampleRate);
+    const known = was && sameButPoints(was.recipe, run.recipe) ? was.drawing : null;
+    const drawing =
+      known && sameList(was!.recipe.lanes, run.recipe.lanes)
+        ? known
+        : drawingOf(run, this.session.sampleRate, known);
     if (!drawing) {
       this.moving.delete(run.at);
       return null;
@@ -171,7 +181,7 @@ export class LivePlan {
       }
       if (recipe.lanes.length === 0 && before.lanes.length === 0) continue;
       const known = this.moving.get(run.at);
-      const entry = this.follow(run);
+      const entry = this.follow(run, known && { recipe: before, drawing: known.drawing });
       if (!entry) {
         if (known?.given) {
           curves.push({ at: run.at, curve: null });

@@ -33,8 +33,9 @@ export interface Recipe {
   readonly key: string;
   /** Its values at a time; as they were put where no time is given. As many, whatever the settings. */
   readonly make: (when: When | null) => readonly number[];
-  /** Lanes that it follows. */
+  /** Lanes that it follows, and the controls that each of them moves. */
   readonly lanes: readonly Lane[];
+  readonly controls: readonly string[];
   /** Frames by which the signal that it works on lies behind the stems. */
   readonly behind: Samples;
   /** Which of its values are set at once: see `ParamRun`. */
@@ -56,7 +57,15 @@ const recipe = (
   inputs: readonly unknown[],
   make: Recipe['make'],
   steps: readonly number[] = NO_STEPS,
-): Recipe => ({ key, make, behind, inputs, steps, lanes: lanes.flatMap((list) => Object.values(list)) });
+): Recipe => ({
+  key,
+  make,
+  behind,
+  inputs,
+  steps,
+  lanes: lanes.flatMap((list) => Object.values(list)),
+  controls: lanes.flatMap((list) => Object.keys(list)),
+});
 
 export const keyOf = {
   input: (strip: Strip) => `${strip.id}/input`,
@@ -77,7 +86,7 @@ function mutingOf(facts: PlanFacts, strip: Strip) {
       own(strip, 'mute'),
       ...vcas.filter(vcaAutomated).map((v) => onlyLanes(v.lanes, 'mute')),
     ] as readonly Lanes[],
-    inputs: [strip.mute, ...vcas.map((v) => v.mute), ...vcas.map((v) => v.lanes.mute)] as readonly unknown[],
+    inputs: [strip.mute, ...vcas.flatMap((v) => [v.id, v.mute])] as readonly unknown[],
     at: (when: When | null) => ownAt(strip, when).mute || vcas.some((v) => vcaAt(v, when).mute),
   };
 }
@@ -143,7 +152,7 @@ function faderRecipe(facts: PlanFacts, strip: Strip): Recipe {
     keyOf.fader(strip),
     [own(strip, 'fader', 'mute'), ...vcas.filter(vcaAutomated).map((v) => v.lanes)],
     facts.late.get(strip.id)!.pre,
-    [passes, strip.faderDb, strip.mute, ...vcas],
+    [passes, strip.faderDb, strip.mute, ...vcas.flatMap((v) => [v.id, v.faderDb, v.mute])],
     (when) => {
       const now = ownAt(strip, when);
       const level = levelUnder(

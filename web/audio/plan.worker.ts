@@ -16,8 +16,14 @@ export interface Planned {
   readonly costs: readonly PlanCost[];
 }
 
-/** Milliseconds that are drawn at a stretch, before what the page says is listened to again. */
+/**
+ * Milliseconds that are drawn at a stretch, before what the page says is listened to again; and while hands move something, which do
+ * not wait as long.
+ */
 const STRETCH = 3;
+const STRETCH_MOVED = 0.5;
+/** Milliseconds after a move in which the next one is looked for. */
+const MOVING = 100;
 
 let port: MessagePort | null = null;
 let control: Int32Array = new Int32Array(0);
@@ -37,6 +43,7 @@ const keeper: PlanKeeper = new PlanKeeper(
 
 const turns = new MessageChannel();
 let turning = false;
+let movedAt = -Infinity;
 function goOn() {
   if (turning || !keeper.busy) return;
   turning = true;
@@ -44,7 +51,8 @@ function goOn() {
 }
 turns.port1.onmessage = () => {
   turning = false;
-  const until = performance.now() + STRETCH;
+  const now = performance.now();
+  const until = now + (now - movedAt < MOVING ? STRETCH_MOVED : STRETCH);
   if (keeper.busy) keeper.goOn(() => performance.now() >= until);
   goOn();
 };
@@ -57,6 +65,7 @@ onmessage = ({ data }: MessageEvent<PlanWorkerMessage>) => {
       return;
     case 'session':
       keeper.take(data);
+      if (!data.wiring) movedAt = performance.now();
       return goOn();
     case 'pass':
       return port!.postMessage(data.message);
