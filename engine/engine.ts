@@ -297,6 +297,10 @@ export class Engine {
   }
 
   /** What a capture gave in the last block. */
+  /** The same memory as `input`, two samples in each number. */
+  inputPairs(source: number, channel: number): Float64Array {
+    return this.live!.inputPairs[source]![channel]!;
+  }
   output(capture: number, channel: number): Float32Array {
     return this.live!.captures[capture]![channel]!;
   }

@@ -16,6 +16,8 @@ export const roomOf = (plan: Plan): number => {
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
 export class Seated {
   inputs: Float32Array[][] = [];
+  /** The same, two samples in each number, to be copied into. */
+  inputPairs: Float64Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
   signals: Float32Array[][] = [];
@@ -53,6 +55,9 @@ export class Seated {
     const port = (p: { offset: number; channels: number }) =>
       Array.from({ length: p.channels }, (_, c) => floats(p.offset + c * BLOCK * 4, BLOCK));
     this.inputs = this.plan.sources.map(port);
+    this.inputPairs = this.inputs.map((list) =>
+      list.map((x) => new Float64Array(x.buffer, x.byteOffset, BLOCK / 2)),
+    );
     this.captures = this.plan.captures.map(port);
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
     this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));

@@ -256,8 +256,13 @@ function inPage(strips: number): InPage & { readonly bands: readonly { hertz: nu
 type Roll = (context: BaseAudioContext, given: InPage) => Promise<Int32Array>;
 /** Made known to the page: sets the engine up in a context, its rings always full, and rolls. Gives the control words. */
 function makeRoll() {
+  // Compiled once, as the page does it.
+  let compiled: Promise<WebAssembly.Module> | null = null;
   const roll: Roll = async (context, { plan, worklet, strips, layout }) => {
-    const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
+    compiled ??= fetch('/engine.wasm').then(async (response) =>
+      WebAssembly.compile(await response.arrayBuffer()),
+    );
+    const module = await compiled;
     await context.audioWorklet.addModule(`/assets/${worklet}`);
     const control = new SharedArrayBuffer(layout.controlBytes);
     const meters = new SharedArrayBuffer(layout.meterBytes);

@@ -2,6 +2,7 @@ import { BLOCK, METER_FLOATS } from '@core/plan/layout';
 import type { Plan, PlanSteering } from '@core/plan/plan';
 import { Engine } from '@engine/engine';
 import type { PlayedOutput } from './channels';
+import { copyBlock, touchBlocks } from './ringBlock';
 import {
   CONTROL,
   COST_WHOLE,
@@ -270,7 +271,8 @@ class EngineProcessor extends AudioWorkletProcessor {
 
   private feed(from: number, to: number) {
     const parity = this.playing & 1;
-    const at = this.clock % RING_FRAMES;
+    const at = (this.clock % RING_FRAMES) >> 1;
+    if (this.playing !== 0) touchBlocks(this.rings, parity, at);
     let late = false;
     for (let s = 0; s < this.rings.length; s++) {
       const views = this.rings[s];
@@ -286,9 +288,7 @@ class EngineProcessor extends AudioWorkletProcessor {
           input.fill(0);
           continue;
         }
-        // By hand: a view of a part would be a new object in every block.
-        const ring = views.audio[parity]![c]!;
-        for (let i = 0; i < BLOCK; i++) input[i] = ring[at + i]!;
+        copyBlock(views.pairs[parity]![c]!, at, this.engine.inputPairs(s, c));
         if (from !== 1 || to !== 1)
           for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
       }
