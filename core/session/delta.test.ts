@@ -52,6 +52,32 @@ describe('a delta', () => {
     const after = apply(long, [{ type: 'strip.set', id: first!.id, patch: { faderDb: -33 } }]).session;
     expect(JSON.stringify(deltaOf(long, after)).length).toBeLessThan(250);
   });
+  it('of a lane is as long as what has changed of it, whatever that is', () => {
+    const point = fc.tuple(fc.integer({ min: 0, max: 5 }), fc.constantFrom(-0, 0, 1, null));
+    const lane = fc.array(point, { maxLength: 8 });
+    fc.assert(
+      fc.property(lane, lane, (before, after) => {
+        expect(follow({ lane: before }, { lane: after })).toEqual({ lane: after });
+      }),
+      { numRuns: 1000 },
+    );
+    const long = Array.from({ length: 5000 }, (_, i) => [i, -6] as const);
+    const moved = long.map((p, i) => (i === 1200 ? ([1200.5, -3] as const) : p));
+    const delta = deltaOf(long, moved)!;
+    expect(delta).toEqual({ points: Float64Array.of(1200.5, -3), head: 1200, tail: 3799 });
+    expect((withDelta(long, delta) as typeof long)[4000]).toBe(long[4000]);
+  });
+  it('leaves lists as they are that only begin like a lane', () => {
+    for (const after of [
+      [[0, 1], 3],
+      [[0, 1], [2]],
+      [
+        [0, 1],
+        [2, 'x'],
+      ],
+    ])
+      expect(follow([[0, 1]], after)).toEqual(after);
+  });
   it('keeps null, empty lists and silence in lanes what they are', () => {
     const silent = Array.from({ length: 20 }, (_, i) => [i, i % 2 ? null : -i]);
     for (const after of [null, [], {}, [[]], { a: [], b: null }, { lanes: { fader: silent } }, silent, 3])

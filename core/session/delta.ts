@@ -9,6 +9,8 @@ export type Delta =
   | { readonly set: unknown }
   /** Fields that are others, and those that are gone. */
   | { readonly fields: Readonly<Record<string, Delta>>; readonly gone: readonly string[] }
+  /** Points of a lane, packed, in the place of those between so many that stay at its beginning and at its end. */
+  | { readonly points: Float64Array; readonly head: number; readonly tail: number }
   /** The place that each item had before, -1 for a new one; left out where all stay. Then what has become of some. */
   | { readonly from?: readonly number[]; readonly items: readonly (readonly [at: number, delta: Delta])[] };
 
@@ -19,7 +21,8 @@ const isList = (x: unknown): x is readonly unknown[] => Array.isArray(x);
 /** @returns how `before` becomes `after`; null where they are the same object */
 export function deltaOf(before: unknown, after: unknown): Delta | null {
   if (Object.is(before, after)) return null;
-  if (isList(before) && isList(after) && !isPoint(after[0])) return listDelta(before, after);
+  if (isList(before) && isList(after))
+    return isPoint(after[0]) ? laneDelta(before, after) : listDelta(before, after);
   if (!isPlain(before) || !isPlain(after)) return { set: packed(after) };
   const fields: Record<string, Delta> = {};
   for (const key of Object.keys(after)) {
@@ -27,6 +30,20 @@ export function deltaOf(before: unknown, after: unknown): Delta | null {
     if (delta) fields[key] = delta;
   }
   return { fields, gone: Object.keys(before).filter((key) => !(key in after)) };
+}
+
+const samePoint = (a: unknown, b: unknown) =>
+  a === b || (isPoint(a) && isPoint(b) && Object.is(a[0], b[0]) && Object.is(a[1], b[1]));
+function laneDelta(before: readonly unknown[], after: readonly unknown[]): Delta {
+  const shorter = Math.min(before.length, after.length);
+  let head = 0;
+  while (head < shorter && samePoint(before[head], after[head])) head++;
+  let tail = 0;
+  while (tail < shorter - head && samePoint(before.at(-1 - tail), after.at(-1 - tail))) tail++;
+  const points = packed(after.slice(head, after.length - tail));
+  if (points instanceof Float64Array) return { points, head, tail };
+  // An empty middle is no lane of points; what holds something else goes as it is.
+  return head + tail === after.length ? { points: new Float64Array(0), head, tail } : { set: packed(after) };
 }
 
 const idOf = (x: unknown): unknown => (isPlain(x) && 'id' in x ? x.id : x);
@@ -45,6 +62,12 @@ function listDelta(before: readonly unknown[], after: readonly unknown[]): Delta
 /** The document after a delta; what the delta leaves out is the same object as before. */
 export function withDelta(before: unknown, delta: Delta): unknown {
   if ('set' in delta) return unpacked(delta.set);
+  if ('points' in delta) {
+    const was = before as readonly unknown[];
+    const { head, tail, points } = delta;
+    const end = tail ? was.slice(-tail) : [];
+    return [...was.slice(0, head), ...(unpacked(points) as readonly unknown[]), ...end];
+  }
   if ('items' in delta) {
     const was = before as readonly unknown[];
     const list = delta.from ? delta.from.map((at) => (at < 0 ? undefined : was[at])) : [...was];
