@@ -78,8 +78,10 @@ export async function startServer(options: Partial<AppOptions> = {}): Promise<Te
     async close() {
       await osc.close();
       await studio?.close();
-      await live.close();
+      const closed = live.close();
+      // One that has just been answered is not idle yet, and would be waited for as long as clients keep theirs.
       http.closeAllConnections();
+      await closed;
       await sequelize.close();
       await database.drop();
     },
