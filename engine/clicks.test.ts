@@ -87,3 +87,38 @@ describe.each(processors.filter((p) => HELD.includes(p.type)).map((p) => [p.type
     });
   },
 );
+
+// Rounding and holding make what lies above 4 kHz by themselves: a leap may leave no more than the noisier of its two ends does.
+describe('bits and rate', () => {
+  const still = (params: Insert['params'], more: Partial<Insert> = {}) => {
+    const bench = new Bench(sessionWith([{ type: 'crusher', params, ...more }]), stems, { capture: ['a'] });
+    return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
+  };
+  const all = { bits: 12, rate: 48000, dither: 0 };
+  it.each([
+    ['bits', 24, 1],
+    ['bits', 1, 24],
+    ['bits', 16, 12],
+    ['bits', 8, 9],
+    ['rate', 48000, 500],
+    ['rate', 500, 48000],
+    ['rate', 8000, 11025],
+    ['dither', 0, 1],
+    ['dither', 1, 0],
+  ] as const)('%s from %d to %d leaves no more above 4 kHz than it does when it stands', (id, from, to) => {
+    const params = { ...all, ...(id === 'rate' ? { bits: 24 } : {}) };
+    const ends = [from, to].map((v) => still({ ...params, [id]: v }));
+    for (const level of clicks({ type: 'crusher', params }, id, from, to))
+      expect(level).toBeLessThan(Math.max(-70, ...ends) + 1);
+  });
+  it.each([
+    ['on', 1, 0],
+    ['on', 0, 1],
+    ['mix', 1, 0],
+    ['mix', 0, 1],
+  ] as const)('%s from %d to %d likewise', (id, from, to) => {
+    const most = Math.max(-70, still(all));
+    for (const level of clicks({ type: 'crusher', params: all }, id, from, to))
+      expect(level).toBeLessThan(most + 1);
+  });
+});

@@ -36,7 +36,21 @@ describe('K-weighting', () => {
   });
 });
 
+/** Table 3 of BS.1770-5, annex 1: left, right, centre, left and right surround. */
+const FIVE = [1, 1, 1, 1.41, 1.41];
+
 describe('integrated loudness', () => {
+  // EBU Tech 3341, table 1, case 6 (from memory): the same tone in five channels, at -28, -28, -24, -30 and -30 dBFS.
+  it('case 6: a tone in five channels is -23 LUFS', () => {
+    const meter = new LoudnessMeter(RATE, 5, FIVE);
+    const levels = [-28, -28, -24, -30, -30];
+    const audio = Float32Array.from({ length: 20 * RATE * 5 }, (_, i) => {
+      const frame = Math.floor(i / 5);
+      return 10 ** (levels[i % 5]! / 20) * Math.sin((2 * Math.PI * 1000 * frame) / RATE);
+    });
+    meter.push(audio);
+    expect(Math.abs(meter.integrated! + 23)).toBeLessThan(0.1);
+  });
   // EBU Tech 3341, table 1, minimum requirements, cases 1 to 5 (from memory), each within 0.1 LU.
   it('case 1: a stereo tone of 1 kHz at -23 dBFS is -23 LUFS', () =>
     expect(Math.abs(loudness([[20, -23]])! + 23)).toBeLessThan(0.1));

@@ -53,7 +53,7 @@ const meanOf = (list: readonly number[]) => list.reduce((a, b) => a + b, 0) / li
 
 /**
  * Measures loudness, piece by piece: ITU-R BS.1770-5, annex 1, momentary, short-term and integrated of EBU Tech 3341, range of EBU
- * Tech 3342. Left and right weigh 1. Levels in LUFS, ranges in LU; null for silence and where not enough has been heard.
+ * Tech 3342. Levels in LUFS, ranges in LU; null for silence and where not enough has been heard.
  */
 export class LoudnessMeter {
   private readonly sections: readonly Section[];
@@ -71,10 +71,19 @@ export class LoudnessMeter {
   private now = { momentary: 0, short: 0 };
   private most = { momentary: 0, short: 0 };
 
+  /** What each channel's power weighs. */
+  private readonly weights: Float64Array;
+
+  /**
+   * @param channels of the interleaved frames
+   * @param weights of each channel, 1 where none is given: BS.1770-5, annex 1, table 3, has 1.41 for left and right surround
+   */
   constructor(
     sampleRate: number,
     private readonly channels: number,
+    weights: readonly number[] = [],
   ) {
+    this.weights = Float64Array.from({ length: channels }, (_, c) => weights[c] ?? 1);
     this.rate = sampleRate;
     this.sections = kWeighting(sampleRate);
     this.memory = new Float64Array(channels * 4);
@@ -95,7 +104,7 @@ export class LoudnessMeter {
         const z = two.b[0] * y + m[k + 2]!;
         m[k + 2] = two.b[1] * y - two.a[0] * z + m[k + 3]!;
         m[k + 3] = two.b[2] * y - two.a[1] * z;
-        this.sum += z * z;
+        this.sum += this.weights[c]! * z * z;
       }
       if (++this.inStep === this.due) this.step();
     }

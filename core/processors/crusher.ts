@@ -1,3 +1,4 @@
+import { jumpFrames } from '../base/jump';
 import type { Parameter, Processor } from './description';
 import { isOn, LANE_HEADER_BYTES, valueOf } from './description';
 import { frequency, toggle } from './parameters';
@@ -33,13 +34,15 @@ export const crusher: Processor = {
   nonlinear: true,
   ambient: false,
   measured: [
+    'Another bit depth runs beside the one before and takes its place in 120 frames, a millisecond at least, by t³ (10 − 15t + 6t²): it leaves no more above 4 kHz than either does when it stands, within 1 dB.',
     'At the end of both travels, without dither, it is the signal itself, to the bit, at 44.1 to 192 kHz.',
   ],
   curves: [],
   packed: true,
   latency: () => 0,
   direct: () => ({ delay: 0, gain: 1 }),
-  stateBytes: () => LANE_HEADER_BYTES + 16,
+  stateBytes: () => LANE_HEADER_BYTES + 32,
+  leaps: ['step'],
   engineParams: (params, { sampleRate }) => ({
     step: 2 ** (1 - Math.round(valueOf(bits, params))),
     /** Ticks a frame. */
@@ -50,5 +53,7 @@ export const crusher: Processor = {
         ? 1
         : 0,
     dither: isOn(dither, params) ? 1 : 0,
+    /** Frames in which another step has taken the place of the one before. */
+    fade: jumpFrames(sampleRate),
   }),
 };

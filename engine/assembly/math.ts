@@ -96,6 +96,15 @@ export function gainOf(x: v128): v128 {
   return exp2(f32x4.mul(x, k(14)));
 }
 
+// What is left of what a crossing comes from, at a share of it that is left: sets off and arrives without a corner and without a bend,
+// t^3 (10 - 15 t + 6 t^2).
+// @ts-ignore: decorator
+@inline
+export function bow(t: v128): v128 {
+  const inner = f32x4.add(f32x4.splat(10), f32x4.mul(t, f32x4.sub(f32x4.mul(f32x4.splat(6), t), f32x4.splat(15))));
+  return f32x4.mul(f32x4.mul(t, f32x4.mul(t, t)), inner);
+}
+
 // tanh, as 1 - 2 / (e^(2x) + 1).
 // @ts-ignore: decorator
 @inline

@@ -2,6 +2,7 @@
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
 import { fourSections, cascade, finish, restsOne, section, SECTION, settledOne } from '../filter';
+import { bow } from '../math';
 import { current, currentOne, loadOne, loadState, signal, silent, storeOne, storeState } from '../lanes';
 import { fourBytes, frames, oneBytes } from '../span';
 
@@ -72,10 +73,7 @@ function crossing(state: usize, kept: usize): void {
   const fade = f32x4.max(one, loadState(kept + K_FADE));
   for (let i: usize = 0; i < end; i += 16) {
     left = f32x4.max(zero, f32x4.sub(left, one));
-    // Sets off and arrives without a corner and without a bend: t^3 (10 - 15 t + 6 t^2).
-    const t = f32x4.div(left, fade);
-    const bow = f32x4.add(f32x4.splat(10), f32x4.mul(t, f32x4.sub(f32x4.mul(f32x4.splat(6), t), f32x4.splat(15))));
-    const was = f32x4.mul(f32x4.mul(t, f32x4.mul(t, t)), bow);
+    const was = bow(f32x4.div(left, fade));
     const y = v128.load(signal + i);
     v128.store(signal + i, f32x4.add(y, f32x4.mul(was, f32x4.sub(v128.load(dry + i), y))));
   }
