@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { computed, type ComputedRef, type Ref } from 'vue';
 import { processorOf } from '@core/processors/registry';
 import { useTransport } from '@/audio/transport';
@@ -28,6 +29,9 @@ export function useSheetMeters(
     { from: 0, width: sourcesWidth.value, sources: true },
     { from: sourcesWidth.value + GAP, width: landingWidth.value, sources: false },
   ];
+  /** What a list of places has become; the list before where it says the same, so that nothing is painted anew for it. */
+  const settled = <T>(now: readonly T[], before: readonly T[] | undefined) =>
+    before && equal(before, now) ? before : now;
   /** What is drawn for the columns in view, each with its zone's left edge. */
   const inView = <T>(of: (p: PlacedColumn, left: number, source: boolean) => readonly T[]): readonly T[] => [
     ...sourcesShown.value.flatMap((p) => of(p, -sourcesLeft.value, true)),
@@ -40,10 +44,10 @@ export function useSheetMeters(
     waves.set(id, known);
     return known;
   };
-  const places = computed<readonly MeterPlace[]>(() => {
+  const places = computed<readonly MeterPlace[]>((before) => {
     const player = transport.player;
     if (!player) return [];
-    return inView((p, left, source): MeterPlace[] => {
+    const now = inView((p, left, source): MeterPlace[] => {
       const strips = stripsIn(p.column);
       const first = strips[0]!;
       const wave = p.column.strip && settings.waves.includes(`${session.id} ${first.id}`);
@@ -61,6 +65,7 @@ export function useSheetMeters(
         },
       ];
     });
+    return settled(now, before);
   });
   useMeterCanvas(meters, {
     places,
@@ -69,11 +74,11 @@ export function useSheetMeters(
     zones,
   });
 
-  const lines = computed<readonly Hairline[]>(() => {
+  const lines = computed<readonly Hairline[]>((before) => {
     const player = transport.player;
     if (!player) return [];
     const slots = rows.value.filter((r) => r.kind === 'insert');
-    return inView((p, left, source) => {
+    const now = inView((p, left, source) => {
       const { strip } = p.column;
       if (!strip) return [];
       return slots.flatMap((row): Hairline[] => {
@@ -90,6 +95,7 @@ export function useSheetMeters(
         ];
       });
     });
+    return settled(now, before);
   });
   useReductionCanvas(reductions, {
     lines,
