@@ -20,8 +20,11 @@ watch(
 </script>
 
 <template>
+  <!-- Above every dialog, but no part of their pile: else Escape would be the notice's, which does nothing with it. -->
   <v-snackbar-queue
     v-model="queue"
+    :_disable-global-stack="true"
+    :z-index="3000"
     :total-visible="4"
     display-strategy="overflow"
     closable

@@ -1,0 +1,73 @@
+import { randomUUID } from 'node:crypto';
+import { expect, test, type Page } from '@playwright/test';
+import { newInsert } from '../core/session/defaults';
+import { app, document, pick } from './app';
+import { heard, LISTEN, open, playTo, tones } from './tones';
+
+/** Decibels of the three tones, once they stand. @param between given what lies between them meanwhile, below the loudest */
+async function settled(page: Page, between: number[]): Promise<number[]> {
+  let last: number[] = [];
+  await expect
+    .poll(async () => {
+      const { tones: now, rest } = await heard(page);
+      between.push(rest - Math.max(...now));
+      const still = now.every((level, i) => Math.abs(level - (last[i] ?? 0)) < 0.5);
+      last = now;
+      return still && now.every(Number.isFinite);
+    })
+    .toBe(true);
+  return last;
+}
+
+test('a preset is heard while it plays, before it is applied, by keyboard alone: nothing is edited, nothing clicks, and it is gone with its dialog', async ({
+  page,
+}) => {
+  await page.addInitScript(LISTEN);
+  const id = await tones(page, 'Heard before');
+  const quiet = newInsert({ id: 'quiet', type: 'gain', params: { gain: -18 } });
+  await page.request.post(`${app().base}/api/sessions/${id}/commits`, {
+    data: {
+      revision: 1,
+      changeId: randomUUID(),
+      label: 'quiet',
+      commands: [{ type: 'insert.add', strip: 't400', at: 0, insert: quiet }],
+    },
+  });
+  await open(page, id);
+  await pick(page, 't400');
+  await page.keyboard.press('p');
+  await page.getByLabel('Name of a new preset').fill('Far away');
+  await page.getByRole('button', { name: 'Save as preset' }).click();
+  await expect(page.getByRole('option', { name: /Far away/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await playTo(page, 1);
+  const between: number[] = [];
+  const before = await settled(page, between);
+  const session = JSON.stringify(await document(page));
+
+  await pick(page, 't700');
+  await page.keyboard.press('p');
+  const find = page.getByLabel('Find a preset');
+  await find.fill('far away');
+  await expect(page.getByRole('option', { name: /Far away/, selected: true })).toBeVisible();
+  await find.press('Alt+l');
+  // As loud as now: the preset takes 18 dB from one of the tones, so that all of it is raised until the sum is what it was.
+  await expect(page.getByRole('dialog').getByText(/^\S+\d dB$/)).toBeVisible();
+  const matched = await settled(page, between);
+  expect(matched[1]! - matched[2]!).toBeCloseTo(before[1]! - before[2]! - 18, 0);
+  const power = (levels: readonly number[]) =>
+    10 * Math.log10(levels.reduce((sum, l) => sum + 10 ** (l / 10), 0));
+  expect(Math.abs(power(matched) - power(before))).toBeLessThan(1);
+
+  await page.getByLabel('As loud as now').click();
+  await expect.poll(async () => (await settled(page, between))[1]! - before[1]!).toBeCloseTo(-18, 0);
+  const alone = await settled(page, between);
+  expect(alone[0]!).toBeCloseTo(before[0]!, 0);
+  expect(alone[2]!).toBeCloseTo(before[2]!, 0);
+  expect(JSON.stringify(await document(page))).toBe(session);
+
+  await page.keyboard.press('Escape');
+  await expect.poll(async () => (await settled(page, between))[1]! - before[1]!).toBeCloseTo(0, 0);
+  expect(JSON.stringify(await document(page))).toBe(session);
+  expect(Math.max(...between)).toBeLessThan(-40);
+});
