@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import { newInsert } from '../core/session/defaults';
-import { app, document, pick } from './app';
+import { app, document, openDemo, pick } from './app';
 import { heard, LISTEN, open, playTo, tones } from './tones';
 
 /** Decibels of the three tones, once they stand. @param between given what lies between them meanwhile, below the loudest */
@@ -70,4 +70,40 @@ test('a preset is heard while it plays, before it is applied, by keyboard alone:
   await expect.poll(async () => (await settled(page, between))[1]! - before[1]!).toBeCloseTo(0, 0);
   expect(JSON.stringify(await document(page))).toBe(session);
   expect(Math.max(...between)).toBeLessThan(-40);
+});
+
+test('what is typed while a dialog is still on its way stands in its field when it is there; Escape calls it off', async ({
+  page,
+}) => {
+  let slow = 1500;
+  await page.route(/PresetsDialog.*\.js$/, async (route) => {
+    await new Promise((done) => setTimeout(done, slow));
+    await route.continue();
+  });
+  await openDemo(page);
+  await pick(page, 'slap');
+  const before = JSON.stringify(await document(page));
+  await page.keyboard.press('p');
+  // Keys that would mute, solo and bypass, were they taken for what lies behind.
+  await page.keyboard.type('mmsab ', { delay: 20 });
+  await page.keyboard.press('Backspace');
+  const find = page.getByLabel('Find a preset');
+  await expect(find).toHaveValue('mmsab');
+  await expect(page.getByText('No preset answers')).toBeVisible();
+  await page.keyboard.type('c');
+  await expect(find).toHaveValue('mmsabc');
+  expect(JSON.stringify(await document(page))).toBe(before);
+
+  await page.reload();
+  slow = 4000;
+  await openDemo(page);
+  await pick(page, 'slap');
+  await page.keyboard.press('p');
+  await page.keyboard.type('x');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toHaveCount(1);
+  await expect(find).toHaveCount(0);
+  await page.waitForTimeout(3500);
+  await expect(find).toHaveCount(0);
 });

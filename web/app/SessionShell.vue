@@ -5,7 +5,6 @@ import { useRoute } from 'vue-router';
 import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import DialogHost from '@/commands/DialogHost.vue';
-import { useDialogs } from '@/commands/dialogs';
 import { features, fetchAll, setFeatures, views } from '@/commands/feature';
 import { useInspector } from '@/commands/inspector';
 import { isTyping, keyName } from '@/commands/keys';
@@ -34,7 +33,6 @@ const session = useSession();
 const transport = useTransport();
 const inspector = useInspector();
 const pick = usePick();
-const dialogs = useDialogs();
 const commands = useCommands();
 const stems = useStemImport();
 const route = useRoute();
@@ -72,7 +70,7 @@ onBeforeUnmount(() => {
 });
 
 useEventListener(window, 'keydown', (e: KeyboardEvent) => {
-  if (e.defaultPrevented || !session.document || dialogs.opening) return;
+  if (e.defaultPrevented || !session.document) return;
   // From a field the palette alone is in reach: all other keys belong to what is typed or chosen there.
   if (isTyping(e.target) && !(e.ctrlKey && keyName(e) === commands.keysOf('palette'))) return;
   // A focused button is pressed by Space, as everywhere.

@@ -13,9 +13,11 @@ export const useDialogs = defineStore('dialogs', () => {
   /** Whether a dialog was asked for and has not the keyboard yet: what is typed meanwhile is meant for it, and for nothing behind it. */
   const opening = ref(false);
   let patience: ReturnType<typeof setTimeout> | undefined;
+  let typed = '';
   function show(name: string, props: Readonly<Record<string, unknown>> = {}) {
     open.value = { name, props };
     opening.value = true;
+    typed = '';
     clearTimeout(patience);
     patience = setTimeout(opened, PATIENCE);
   }
@@ -28,5 +30,28 @@ export const useDialogs = defineStore('dialogs', () => {
     open.value = null;
     opened();
   }
-  return { open, opening, show, opened, close };
+  /** Keeps what is typed while a dialog is on its way, and lets nothing else have it; Escape calls it off. */
+  function type(e: KeyboardEvent) {
+    e.stopPropagation();
+    // What the browser itself does by such keys it may do.
+    if (e.ctrlKey || e.metaKey || e.altKey || e.isComposing) return;
+    e.preventDefault();
+    if (e.key === 'Escape') close();
+    else if (e.key === 'Backspace') typed = typed.slice(0, -1);
+    else if (e.key.length === 1) typed += e.key;
+  }
+  /**
+   * Gives what was typed meanwhile to the field that has the keyboard now, as if it were typed there.
+   * @returns false where something was typed and no field has the keyboard yet
+   */
+  function give(): boolean {
+    const field = document.activeElement;
+    if (!typed) return true;
+    if (!(field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement)) return false;
+    field.setRangeText(typed, field.selectionStart ?? 0, field.selectionEnd ?? 0, 'end');
+    field.dispatchEvent(new InputEvent('input', { bubbles: true, inputType: 'insertText', data: typed }));
+    typed = '';
+    return true;
+  }
+  return { open, opening, show, opened, close, type, give };
 });
