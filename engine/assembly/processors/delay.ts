@@ -57,6 +57,9 @@ function read(ring: usize, place: i32, size: i32, time: f32): f32 {
   return between(ring + (<usize>at << 2), share);
 }
 
+/** What a low cut that is off has taken away comes back so slowly that it is not heard to. */
+const LETS_GO: f32 = 0.9998;
+
 // @ts-ignore: decorator
 @inline
 function bent(x: f32, drive: f32): f32 {
@@ -78,9 +81,9 @@ function steady(buffer: usize, other: usize, two: bool, current: usize, state: u
   const feedback = load<f32>(current, its.feedback), cross = load<f32>(current, its.pingPong);
   const low = load<f32>(current, its.lowPole), high = load<f32>(current, its.highPole);
   const left = state + S_RINGS, right = left + ringsApart;
-  const filters = low != 1 || high != 0;
   let soft = load<f32>(state, S_SOFT), softR = load<f32>(state, S_SOFT + 4);
   let rumble = load<f32>(state, S_RUMBLE), rumbleR = load<f32>(state, S_RUMBLE + 4);
+  const filters = low != 1 || high != 0 || rumble != 0 || rumbleR != 0;
   const half: f32 = 0.5;
   const f = f32x4.splat(feedback), c = f32x4.splat(cross), h = f32x4.splat(half), least = f32x4.splat(1e-16);
   for (let done = 0; done < frames; ) {
@@ -111,8 +114,8 @@ function steady(buffer: usize, other: usize, two: bool, current: usize, state: u
       if (filters) {
         soft = l + high * (soft - l);
         softR = r + high * (softR - r);
-        rumble = low == 1 ? 0 : soft + low * (rumble - soft);
-        rumbleR = low == 1 ? 0 : softR + low * (rumbleR - softR);
+        rumble = low == 1 ? LETS_GO * rumble : soft + low * (rumble - soft);
+        rumbleR = low == 1 ? LETS_GO * rumbleR : softR + low * (rumbleR - softR);
         backL = soft - rumble;
         backR = softR - rumbleR;
       }
@@ -219,8 +222,8 @@ export function process(
     // What is fed back, through a high cut and a low cut of one pole each; poles of 0 and 1 pass all.
     soft = l + high * (soft - l);
     softR = r + high * (softR - r);
-    rumble = low == 1 ? 0 : soft + low * (rumble - soft);
-    rumbleR = low == 1 ? 0 : softR + low * (rumbleR - softR);
+    rumble = low == 1 ? LETS_GO * rumble : soft + low * (rumble - soft);
+    rumbleR = low == 1 ? LETS_GO * rumbleR : softR + low * (rumbleR - softR);
     let backL: f32 = feedback * bent(soft - rumble, drive), backR: f32 = feedback * bent(softR - rumbleR, drive);
     const at = <usize>i << 2;
     const x = load<f32>(buffer + at), y = load<f32>(other + at);

@@ -105,12 +105,24 @@ function together(v: v128): v128 {
   return v128.bitselect(f32x4.add(v, partner(v)), v, v128.load(paired));
 }
 
+// By how much a tone of a level is turned down by a drive: what an average has gathered behind one drive stands for another so.
+// @ts-ignore: decorator
+@inline
+function turnedDown(peak: v128, drive: v128): v128 {
+  const x = f32x4.mul(drive, f32x4.pmax(peak, f32x4.splat(1e-6)));
+  return f32x4.div(tanh(x), x);
+}
+
 /** What keeps the level: the powers before and behind, held against each other. @returns the gain at the part's end */
 function kept(before: v128, behind: v128): v128 {
   const zero = f32x4.splat(0), one = f32x4.splat(1);
   const share = f32x4.mul(current(its.average), f32x4.splat(<f32>frames));
   const over = f32x4.splat(<f32>1 / <f32>frames);
   let p = loadState(S_BEFORE), q = loadState(S_BEHIND);
+  // Another drive is made up for as it comes, not when the average has heard it.
+  const peak = f32x4.sqrt(f32x4.add(p, p));
+  const other = f32x4.div(turnedDown(peak, current(its.drive)), turnedDown(peak, previous(its.drive)));
+  q = f32x4.mul(q, f32x4.mul(other, other));
   p = f32x4.add(p, f32x4.mul(share, f32x4.sub(f32x4.mul(over, before), p)));
   q = f32x4.add(q, f32x4.mul(share, f32x4.sub(f32x4.mul(over, behind), q)));
   storeState(S_BEFORE, flush(p));
