@@ -88,6 +88,132 @@ describe.each(processors.filter((p) => HELD.includes(p.type)).map((p) => [p.type
   },
 );
 
+const expectQuiet = (levels: readonly number[], most: number, what: string) => {
+  for (const level of levels) expect(level, what).toBeLessThan(most);
+};
+
+// At 0 dB a band that leaps is not heard at all: here it has something to say.
+describe('a band of the equalizer that lifts or lowers', () => {
+  const leaps = [
+    [20, 20000],
+    [20000, 20],
+    [100, 10000],
+    [200, 2000],
+    [1000, 1180],
+  ] as const;
+  it.each([
+    [12, 0.7],
+    [12, 4],
+    [-12, 0.7],
+    [-12, 40],
+    [24, 4],
+  ])('a bell of %d dB, Q %d: does not click where its frequency leaps, or it is switched', (gain, q) => {
+    const params = { bell1On: 1, bell1Gain: gain, bell1Q: q };
+    for (const [from, to] of leaps)
+      expectQuiet(clicks({ type: 'equalizer', params }, 'bell1Frequency', from, to), -70, `${from} to ${to}`);
+    for (const [from, to] of [
+      [0, 1],
+      [1, 0],
+    ] as const)
+      expectQuiet(
+        clicks({ type: 'equalizer', params: { ...params, bell1Frequency: 100 } }, 'bell1On', from, to),
+        -70,
+        `${from} to ${to}`,
+      );
+  });
+  it.each(['lowShelf', 'highShelf'])('a %s likewise', (band) => {
+    for (const gain of [12, -12])
+      for (const [from, to] of leaps)
+        expectQuiet(
+          clicks(
+            { type: 'equalizer', params: { [`${band}On`]: 1, [`${band}Gain`]: gain } },
+            `${band}Frequency`,
+            from,
+            to,
+          ),
+          -70,
+          `${gain} dB: ${from} to ${to}`,
+        );
+  });
+  it('is what it was asked to be once it has leapt, and follows a hand that does not let go', () => {
+    const of = (hertz: number, gain = 12) => {
+      const params = { bell1On: 1, bell1Gain: gain, bell1Q: 2, bell1Frequency: hertz };
+      return sessionWith([{ type: 'equalizer', params }]);
+    };
+    const bench = new Bench(of(100), stems, { capture: ['a'] });
+    bench.run(100);
+    const plan = new LivePlan(of(100), { capture: ['a'] });
+    const steer = (hertz: number, gain = 12) => bench.engine.steer(plan.steer(of(hertz, gain), [0, 10]));
+    // Leaps, then smaller and smaller steps, each before the one before it has arrived.
+    let blocks = 100;
+    for (const hertz of [8000, 5000, 300, 330, 350, 360, 365]) {
+      steer(hertz);
+      bench.run(3);
+      blocks += 3;
+    }
+    steer(365, -9);
+    bench.run(120);
+    const moved = bench.run(40).a![0]!;
+    const still = new Bench(of(365, -9), stems, { capture: ['a'] });
+    still.run(blocks + 120);
+    const wanted = still.run(40).a![0]!;
+    expect(db(moved.reduce((most, v, i) => Math.max(most, Math.abs(v - wanted[i]!)), 0))).toBeLessThan(-100);
+  });
+});
+
+describe('a level that is kept', () => {
+  it('does not leap behind a drive that does', () => {
+    for (const character of [0, 1, 2, 3])
+      for (const [from, to] of [
+        [24, 0],
+        [0, 24],
+        [6, 12],
+      ] as const) {
+        const params = { character, keep: 1, bias: 60 };
+        const still = (drive: number) => {
+          const session = sessionWith([{ type: 'saturation', params: { ...params, drive } }]);
+          const bench = new Bench(session, stems, { capture: ['a'] });
+          return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
+        };
+        // What the curve itself makes of the tone lies above that for the dirtier end.
+        const most = Math.max(-70, still(from), still(to)) + 3;
+        expectQuiet(
+          clicks({ type: 'saturation', params }, 'drive', from, to),
+          most,
+          `${character}: ${from} to ${to}`,
+        );
+      }
+  });
+  it('is kept at once: no burst comes where the drive goes from full to none', () => {
+    const of = (drive: number) => sessionWith([{ type: 'saturation', params: { drive, keep: 1 } }]);
+    const bench = new Bench(of(24), stems, { capture: ['a'] });
+    bench.run(188);
+    const plan = new LivePlan(of(24), { capture: ['a'] });
+    bench.engine.steer(plan.steer(of(0), [0, 10]));
+    const highestSample = bench.run(60).a![0]!.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+    // Without drive the tone is 0.5.
+    expect(highestSample).toBeLessThan(0.56);
+  });
+});
+
+it.each([
+  ['lowCut', 291, 20],
+  ['lowCut', 20, 291],
+  ['highCut', 500, 20000],
+  ['highCut', 20000, 500],
+] as const)('short repeats do not click where %s of their loop goes from %d to %d', (id, from, to) => {
+  for (const [feedback, drive] of [
+    [40, 0],
+    [85, 0],
+    [85, 49],
+  ] as const)
+    expectQuiet(
+      clicks({ type: 'delay', params: { time: 2, feedback, drive, duck: 0 } }, id, from, to),
+      -70,
+      `${feedback} ${drive}`,
+    );
+});
+
 // Rounding and holding make what lies above 4 kHz by themselves: a leap may leave no more than the noisier of its two ends does.
 describe('bits and rate', () => {
   const still = (params: Insert['params'], more: Partial<Insert> = {}) => {

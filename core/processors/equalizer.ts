@@ -168,8 +168,11 @@ export function bandAlone(band: Band, params: Params): Params {
 }
 
 export const EQUALIZER_SECTIONS = 14;
-/** Bytes in which a cut keeps what it crosses over from. */
+/** The shelves, and the bells between them. */
+const INNER_BANDS = EQUALIZER_BANDS.slice(1, -1);
+/** Bytes in which a cut keeps what it crosses over from, and a shelf or bell. */
 const CUT_BYTES = 208;
+const BAND_BYTES = 68;
 
 /** A number that tells what a cut is set to: where it moves by more than a quarter, the cut leaps. In octaves; 16 an order. */
 function placeOf(band: Band, params: Params): number {
@@ -178,6 +181,10 @@ function placeOf(band: Band, params: Params): number {
     16 * CUT_SLOPES[Math.round(valueOf(band.slope!, params))]! + Math.log2(valueOf(band.frequency, params))
   );
 }
+
+/** The same of a shelf or bell: in octaves; far away where it is off. */
+const bandPlaceOf = (band: Band, params: Params): number =>
+  isOn(band.on, params) ? 64 + Math.log2(valueOf(band.frequency, params)) : 0;
 
 const responseAt = (hertz: Hertz, params: Params, sampleRate: Hertz) =>
   sectionsResponse(equalizerSections(params, sampleRate), hertz, sampleRate);
@@ -208,7 +215,7 @@ export const equalizer: Processor = {
   computes: [
     'Bells and shelves are the analogue prototypes of the W3C Audio EQ Cookbook, H(s) with s = jf/f₀, taken to digital filters of second order whose level follows them to 20 kHz: poles and zeros begin by the matched z-transform and are moved by least squares (K. Levenberg, 1944; D. Marquardt, 1963) of the levels. A cut of a bell or a shelf is one over its lift.',
     'Cuts are Butterworth filters by the bilinear transform, −3.01 dB at their corner.',
-    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, a millisecond at least, by t³ (10 − 15t + 6t²).',
+    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, a millisecond at least, by t³ (10 − 15t + 6t²). So does a shelf or a bell whose frequency leaps so far, or that is switched on or off.',
   ],
   measured: [
     'Bells of every Q, and shelves up to a Q of 2, lie within 0.5 dB of their prototypes from 20 Hz to 20 kHz at 44.1, 48, 96 and 192 kHz. Shelves of a higher Q resonate where they should, and may be off by some decibels above 15 kHz at 44.1 and 48 kHz.',
@@ -222,8 +229,9 @@ export const equalizer: Processor = {
   rows: true,
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
-  stateBytes: () => LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8 + 2 * CUT_BYTES,
-  leaps: ['lowCut', 'highCut'],
+  stateBytes: () =>
+    LANE_HEADER_BYTES + EQUALIZER_SECTIONS * 8 + 2 * CUT_BYTES + INNER_BANDS.length * BAND_BYTES,
+  leaps: ['lowCut', 'highCut', 'bandPlaces', 'bandsAtOnce'],
   engineParams(params, { sampleRate }) {
     const of = (bands: readonly Band[]) => {
       const floats: number[] = [];
@@ -233,10 +241,13 @@ export const equalizer: Processor = {
     const cut = (band: Band) => [placeOf(band, params), ...of([band])];
     return {
       lowCut: cut(EQUALIZER_BANDS[0]!),
-      bands: of(EQUALIZER_BANDS.slice(1, -1)),
+      bands: of(INNER_BANDS),
       highCut: cut(EQUALIZER_BANDS.at(-1)!),
       /** Frames in which a cut that leaps has crossed over. */
       fade: jumpFrames(sampleRate),
+      bandPlaces: INNER_BANDS.map((band) => bandPlaceOf(band, params)),
+      /** What the bands are sent to, for those that leap. */
+      bandsAtOnce: of(INNER_BANDS),
     };
   },
 };

@@ -54,7 +54,7 @@ export const saturation: Processor = {
   computes: [
     'With drive d: y = c(d x) / d. Even-handed: c = tanh. One-sided, with the offset b: c = (tanh(x + b) − tanh b) / (1 − tanh² b), less its mean below 5 Hz. Gentle: c = x / √(1 + x²). Folded: c = sin x. Soft signals pass at their own level.',
     'It runs at sixteen times the sample rate, by windowed sincs for 100 dB (J. F. Kaiser, ISCAS 1974).',
-    'Keep level: what leaves is multiplied by the square root of the powers before over those behind, both averaged with a time constant of 0.4 s, of the two sides of a stereo strip together.',
+    'Keep level: what leaves is multiplied by the square root of the powers before over those behind, both averaged with a time constant of 0.4 s, of the two sides of a stereo strip together. Where the drive goes from d to e, the average behind is multiplied by ((tanh(e a) / e) / (tanh(d a) / d))², with a the top of a tone of the power before.',
   ],
   measured: [
     'Aliases of tones up to 10 kHz at full scale and full drive lie below −80 dBFS at 44.1 kHz with every curve, and at 48 to 192 kHz with the even-handed one; those of 15 kHz at 44.1 kHz below −72 dBFS.',

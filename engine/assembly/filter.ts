@@ -253,14 +253,26 @@ export function cascade(channel: usize, list: usize, count: i32): void {
   storeState(4, flush(t2));
 }
 
+/** Five numbers of a section at a block's start, then at its end. */
+export const travel: usize = memory.data(16 * 10, 16);
+
 // While its numbers move, they run straight from the block's start to its end.
 function moving(block: usize, params: usize, state: usize, rest: v128): void {
+  for (let i: usize = 0; i < SECTION; i += 4) {
+    v128.store(travel + (i << 2), previous(params + i));
+    v128.store(travel + (i << 2), current(params + i), 80);
+  }
+  ramped(block, state, rest);
+}
+
+/** Runs a section whose numbers go as `travel` says. */
+export function ramped(block: usize, state: usize, rest: v128): void {
   const one = f32x4.splat(1), step = f32x4.splat(perFrame);
-  let g = previous(params), k = previous(params + 4);
-  let m0 = previous(params + 8), m1 = previous(params + 12), m2 = previous(params + 16);
-  const dg = f32x4.mul(step, f32x4.sub(current(params), g)), dk = f32x4.mul(step, f32x4.sub(current(params + 4), k));
-  const d0 = f32x4.mul(step, f32x4.sub(current(params + 8), m0)), d1 = f32x4.mul(step, f32x4.sub(current(params + 12), m1));
-  const d2 = f32x4.mul(step, f32x4.sub(current(params + 16), m2));
+  let g = v128.load(travel), k = v128.load(travel, 16);
+  let m0 = v128.load(travel, 32), m1 = v128.load(travel, 48), m2 = v128.load(travel, 64);
+  const dg = f32x4.mul(step, f32x4.sub(v128.load(travel, 80), g)), dk = f32x4.mul(step, f32x4.sub(v128.load(travel, 96), k));
+  const d0 = f32x4.mul(step, f32x4.sub(v128.load(travel, 112), m0)), d1 = f32x4.mul(step, f32x4.sub(v128.load(travel, 128), m1));
+  const d2 = f32x4.mul(step, f32x4.sub(v128.load(travel, 144), m2));
   let s1 = loadState(state), s2 = loadState(state + 4);
   const end = fourBytes;
   let i: usize = 0;

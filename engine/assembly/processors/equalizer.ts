@@ -1,9 +1,9 @@
 // Fourteen filter sections one after another; core/processors/equalizer.ts says which band each belongs to. A cut that leaps
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
-import { fourSections, cascade, finish, restsOne, section, SECTION, settledOne } from '../filter';
+import { fourSections, cascade, finish, ramped, restsOne, section, SECTION, settledOne, travel } from '../filter';
 import { bow } from '../math';
-import { current, currentOne, loadOne, loadState, signal, silent, storeOne, storeState } from '../lanes';
+import { current, currentOne, loadOne, loadState, previous, signal, silent, storeOne, storeState } from '../lanes';
 import { fourBytes, frames, oneBytes } from '../span';
 
 const SECTIONS: usize = 14;
@@ -12,7 +12,16 @@ const BANDS: usize = 6;
 const S_SECTIONS: usize = 16;
 const S_LOW: usize = 128;
 const S_HIGH: usize = 336;
-const BYTES: i32 = 544;
+const S_BANDS: usize = 544;
+
+// What a band keeps beside that: whether it runs by numbers of its own, those, those from which it crosses over, the state of that.
+const B_HELD: usize = 16, B_MINE: usize = 20, B_WAS: usize = 40, B_STATE: usize = 60;
+const OF_BAND: usize = 68;
+const BYTES: i32 = 952;
+/** How near its own numbers have to be to those that it is sent to, so that it goes by these again. */
+const NEAR: f32 = 1e-5;
+/** The square of g at about 500 Hz and 48 kHz. */
+const SLOW: f32 = 0.001;
 
 // What a cut keeps: whether it has run, the place that it has, frames left of a crossing, how many that takes; then, a section,
 // its numbers, those from which it crosses over, and the state of that.
@@ -64,10 +73,15 @@ function cut(params: usize, state: usize, kept: usize): void {
 const dry: usize = memory.data(2048, 16);
 
 function crossing(state: usize, kept: usize): void {
-  const end = <usize>frames << 4;
-  memory.copy(dry, signal, end);
+  memory.copy(dry, signal, fourBytes);
   fourSections(dry, kept + K_SECTIONS + K_WAS, OF_SECTION, kept + K_SECTIONS + K_STATE, OF_SECTION);
   fourSections(signal, kept + K_SECTIONS, OF_SECTION, state, 8);
+  crossOver(kept);
+}
+
+/** Crosses over from `dry` to the signal, in lanes in which frames of that are left. */
+function crossOver(kept: usize): void {
+  const end = fourBytes;
   const zero = f32x4.splat(0), one = f32x4.splat(1);
   let left = loadState(kept + K_LEFT);
   const fade = f32x4.max(one, loadState(kept + K_FADE));
@@ -80,6 +94,79 @@ function crossing(state: usize, kept: usize): void {
   storeState(kept + K_LEFT, left);
 }
 
+/**
+ * A shelf or a bell. Where its frequency leaps or it is switched, what it becomes runs beside what it was, and takes its place; it goes by its own numbers then, until the smoothed ones have arrived.
+ */
+function band(s: usize): void {
+  const params = its.bands + s * SECTION, once = its.bandsAtOnce + s * SECTION;
+  const state = S_SECTIONS + ((CUT + s) << 3), kept = S_BANDS + s * OF_BAND;
+  const zero = f32x4.splat(0), one = f32x4.splat(1);
+  const place = current(its.bandPlaces + (s << 2)), before = loadState(kept + K_PLACE), ran = f32x4.gt(loadState(kept + K_RAN), zero);
+  let held = f32x4.gt(loadState(kept + B_HELD), zero), fading = f32x4.gt(loadState(kept + K_LEFT), zero);
+  const moved = v128.andnot(f32x4.ne(place, before), fading);
+  if (v128.any_true(moved) || !i32x4.all_true(ran)) {
+    const leaps = v128.and(v128.and(moved, ran), f32x4.gt(f32x4.abs(f32x4.sub(place, before)), f32x4.splat(FAR)));
+    if (v128.any_true(leaps)) {
+      for (let i: usize = 0; i < SECTION; i += 4) {
+        put(kept + B_WAS + i, v128.bitselect(loadState(kept + B_MINE + i), previous(params + i), held), leaps);
+        put(kept + B_MINE + i, current(once + i), leaps);
+      }
+      // It begins as if what comes had stood for long, where that is slow against it, so that it is not struck; else from rest.
+      finish(signal);
+      const g = current(once), bent = f32x4.mul(g, g);
+      const stood = f32x4.div(bent, f32x4.add(bent, f32x4.splat(SLOW)));
+      put(kept + B_STATE, loadState(state), leaps);
+      put(kept + B_STATE + 4, loadState(state + 4), leaps);
+      put(state, zero, leaps);
+      put(state + 4, f32x4.mul(stood, v128.load(signal)), leaps);
+      const fade = current(its.fade);
+      put(kept + K_LEFT, fade, leaps);
+      put(kept + K_FADE, fade, leaps);
+      put(kept + B_HELD, one, leaps);
+      held = v128.or(held, leaps);
+      fading = v128.or(fading, leaps);
+    }
+    put(kept + K_PLACE, place, v128.or(moved, v128.not(ran)));
+    storeState(kept + K_RAN, one);
+  }
+  if (!v128.any_true(held)) return section(signal, params, state);
+  finish(signal);
+  const crosses = v128.any_true(fading);
+  if (crosses) {
+    memory.copy(dry, signal, fourBytes);
+    for (let i: usize = 0; i < SECTION; i += 4) {
+      const was = loadState(kept + B_WAS + i);
+      v128.store(travel + (i << 2), was);
+      v128.store(travel + (i << 2), was, 80);
+    }
+    ramped(dry, kept + B_STATE, zero);
+  }
+  let there = i32x4.splat(-1);
+  for (let i: usize = 0; i < SECTION; i += 4) {
+    const now = current(params + i), goal = current(once + i), to = v128.bitselect(goal, now, held);
+    v128.store(travel + (i << 2), v128.bitselect(loadState(kept + B_MINE + i), previous(params + i), held));
+    v128.store(travel + (i << 2), to, 80);
+    put(kept + B_MINE + i, to, held);
+    const near = f32x4.mul(f32x4.splat(NEAR), f32x4.max(one, f32x4.abs(goal)));
+    there = v128.and(there, f32x4.le(f32x4.abs(f32x4.sub(now, goal)), near));
+  }
+  ramped(signal, state, zero);
+  if (crosses) crossOver(kept);
+  there = v128.andnot(there, f32x4.gt(loadState(kept + K_LEFT), zero));
+  put(kept + B_HELD, zero, there);
+}
+
+/** Whether a band goes by its smoothed numbers, and is not asked to leap: the first lane's alone, or those of all four. */
+function bandRests(place: usize, kept: usize): bool {
+  return cutRests(place, kept) && loadOne(kept + B_HELD) == 0;
+}
+function bandsRest(place: usize, kept: usize): bool {
+  const zero = f32x4.splat(0);
+  const busy = v128.or(f32x4.gt(loadState(kept + K_LEFT), zero), f32x4.gt(loadState(kept + B_HELD), zero));
+  const asked = v128.or(f32x4.ne(current(place), loadState(kept + K_PLACE)), f32x4.eq(loadState(kept + K_RAN), zero));
+  return !v128.any_true(v128.or(busy, asked));
+}
+
 /** Whether nothing comes in and nothing is left of what came: then it sleeps, and wakes as it was when new. */
 function sleeps(asRow: bool): bool {
   if (!silent(asRow ? oneBytes : fourBytes)) return false;
@@ -87,6 +174,11 @@ function sleeps(asRow: bool): bool {
   for (let s: usize = 0; s < SECTIONS * 2; s++) {
     const at = S_SECTIONS + (s << 2);
     if (asRow ? loadOne(at) != 0 : v128.any_true(f32x4.ne(loadState(at), zero))) return false;
+  }
+  // A band that leaps in silence does so as it would beside others that sound.
+  for (let s: usize = 0; s < BANDS; s++) {
+    const place = its.bandPlaces + (s << 2), kept = S_BANDS + s * OF_BAND;
+    if (asRow ? !bandRests(place, kept) : !bandsRest(place, kept)) return false;
   }
   for (let kept = S_LOW; kept <= S_HIGH; kept += S_HIGH - S_LOW)
     for (let at: usize = K_RAN; at <= K_LEFT; at += 4)
@@ -98,7 +190,7 @@ function sleeps(asRow: bool): bool {
 export function process(): void {
   if (sleeps(false)) return;
   cut(its.lowCut, S_SECTIONS, S_LOW);
-  for (let s: usize = 0; s < BANDS; s++) section(signal, its.bands + s * SECTION, S_SECTIONS + ((CUT + s) << 3));
+  for (let s: usize = 0; s < BANDS; s++) band(s);
   cut(its.highCut, S_SECTIONS + ((CUT + BANDS) << 3), S_HIGH);
   finish(signal);
 }
@@ -121,6 +213,9 @@ function cutRests(params: usize, kept: usize): bool {
 /** Whether it can be computed as a row: while a band moves it cannot. */
 export function fitsRow(): bool {
   if (!cutRests(its.lowCut, S_LOW) || !cutRests(its.highCut, S_HIGH)) return false;
+  for (let s: usize = 0; s < BANDS; s++) {
+    if (!bandRests(its.bandPlaces + (s << 2), S_BANDS + s * OF_BAND)) return false;
+  }
   listed = 0;
   for (let s: usize = 0; s < SECTIONS; s++) {
     const params = paramsOf(s);
