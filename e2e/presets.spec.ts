@@ -36,6 +36,9 @@ test('a preset is heard while it plays, before it is applied, by keyboard alone:
   await open(page, id);
   await pick(page, 't400');
   await page.keyboard.press('p');
+  const find = page.getByLabel('Find a preset');
+  // A dialog gives the keyboard to its first field when it is there: what is filled in before may go astray.
+  await expect(find).toBeFocused();
   await page.getByLabel('Name of a new preset').fill('Far away');
   await page.getByRole('button', { name: 'Save as preset' }).click();
   await expect(page.getByRole('option', { name: /Far away/ })).toBeVisible();
@@ -47,7 +50,7 @@ test('a preset is heard while it plays, before it is applied, by keyboard alone:
 
   await pick(page, 't700');
   await page.keyboard.press('p');
-  const find = page.getByLabel('Find a preset');
+  await expect(find).toBeFocused();
   await find.fill('far away');
   await expect(page.getByRole('option', { name: /Far away/, selected: true })).toBeVisible();
   await find.press('Alt+l');

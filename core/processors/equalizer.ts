@@ -239,15 +239,16 @@ export const equalizer: Processor = {
       return floats;
     };
     const cut = (band: Band) => [placeOf(band, params), ...of([band])];
+    const inner = of(INNER_BANDS);
     return {
       lowCut: cut(EQUALIZER_BANDS[0]!),
-      bands: of(INNER_BANDS),
+      bands: inner,
       highCut: cut(EQUALIZER_BANDS.at(-1)!),
       /** Frames in which a cut that leaps has crossed over. */
       fade: jumpFrames(sampleRate),
       bandPlaces: INNER_BANDS.map((band) => bandPlaceOf(band, params)),
       /** What the bands are sent to, for those that leap. */
-      bandsAtOnce: of(INNER_BANDS),
+      bandsAtOnce: inner,
     };
   },
 };

@@ -48,7 +48,9 @@ export const useDialogs = defineStore('dialogs', () => {
     const field = document.activeElement;
     if (!typed) return true;
     if (!(field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement)) return false;
-    field.setRangeText(typed, field.selectionStart ?? 0, field.selectionEnd ?? 0, 'end');
+    // A switch, a choice or a number takes no letters.
+    if (field.readOnly || field.selectionStart === null) return false;
+    field.setRangeText(typed, field.selectionStart, field.selectionEnd ?? field.selectionStart, 'end');
     field.dispatchEvent(new InputEvent('input', { bubbles: true, inputType: 'insertText', data: typed }));
     typed = '';
     return true;
