@@ -43,6 +43,12 @@ function clicks(insert: Partial<Insert> & Pick<Insert, 'type'>, control: string,
   return [db(highest(byLane)), db(highest(byHand))] as const;
 }
 
+/** What a processor leaves there by itself, where nothing moves. */
+function still(insert: Partial<Insert> & Pick<Insert, 'type'>): number {
+  const bench = new Bench(sessionWith([insert]), stems, { capture: ['a'] });
+  return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
+}
+
 /** Processors whose every control is held to it. */
 const HELD = [
   'equalizer',
@@ -170,13 +176,9 @@ describe('a level that is kept', () => {
         [6, 12],
       ] as const) {
         const params = { character, keep: 1, bias: 60 };
-        const still = (drive: number) => {
-          const session = sessionWith([{ type: 'saturation', params: { ...params, drive } }]);
-          const bench = new Bench(session, stems, { capture: ['a'] });
-          return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
-        };
+        const at = (drive: number) => still({ type: 'saturation', params: { ...params, drive } });
         // What the curve itself makes of the tone lies above that for the dirtier end.
-        const most = Math.max(-70, still(from), still(to)) + 3;
+        const most = Math.max(-70, at(from), at(to)) + 3;
         expectQuiet(
           clicks({ type: 'saturation', params }, 'drive', from, to),
           most,
@@ -216,10 +218,6 @@ it.each([
 
 // Rounding and holding make what lies above 4 kHz by themselves: a leap may leave no more than the noisier of its two ends does.
 describe('bits and rate', () => {
-  const still = (params: Insert['params'], more: Partial<Insert> = {}) => {
-    const bench = new Bench(sessionWith([{ type: 'crusher', params, ...more }]), stems, { capture: ['a'] });
-    return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
-  };
   const all = { bits: 12, rate: 48000, dither: 0 };
   it.each([
     ['bits', 24, 1],
@@ -233,7 +231,7 @@ describe('bits and rate', () => {
     ['dither', 1, 0],
   ] as const)('%s from %d to %d leaves no more above 4 kHz than it does when it stands', (id, from, to) => {
     const params = { ...all, ...(id === 'rate' ? { bits: 24 } : {}) };
-    const ends = [from, to].map((v) => still({ ...params, [id]: v }));
+    const ends = [from, to].map((v) => still({ type: 'crusher', params: { ...params, [id]: v } }));
     for (const level of clicks({ type: 'crusher', params }, id, from, to))
       expect(level).toBeLessThan(Math.max(-70, ...ends) + 1);
   });
@@ -243,7 +241,7 @@ describe('bits and rate', () => {
     ['mix', 1, 0],
     ['mix', 0, 1],
   ] as const)('%s from %d to %d likewise', (id, from, to) => {
-    const most = Math.max(-70, still(all));
+    const most = Math.max(-70, still({ type: 'crusher', params: all }));
     for (const level of clicks({ type: 'crusher', params: all }, id, from, to))
       expect(level).toBeLessThan(most + 1);
   });
