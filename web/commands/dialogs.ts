@@ -4,6 +4,12 @@ import { ref, shallowRef } from 'vue';
 /** Milliseconds for which a dialog that was asked for may take the keyboard without being there. */
 const PATIENCE = 3000;
 
+/** Whether letters can be typed there: a switch, a choice or a number takes none. */
+const takesLetters = (at: Element | null): at is HTMLInputElement | HTMLTextAreaElement =>
+  (at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement) &&
+  !at.readOnly &&
+  at.selectionStart !== null;
+
 /** The dialog that is open, by the name under which its feature lists it, and what it was opened with. */
 export const useDialogs = defineStore('dialogs', () => {
   const open = shallowRef<{
@@ -14,10 +20,13 @@ export const useDialogs = defineStore('dialogs', () => {
   const opening = ref(false);
   let patience: ReturnType<typeof setTimeout> | undefined;
   let typed = '';
+  /** What had the keyboard when the dialog was asked for. */
+  let before: Element | null = null;
   function show(name: string, props: Readonly<Record<string, unknown>> = {}) {
     open.value = { name, props };
     opening.value = true;
     typed = '';
+    before = document.activeElement;
     clearTimeout(patience);
     patience = setTimeout(opened, PATIENCE);
   }
@@ -30,8 +39,15 @@ export const useDialogs = defineStore('dialogs', () => {
     open.value = null;
     opened();
   }
+  /** Whether a field of the dialog has the keyboard already, though nobody has looked since: a slow picture must not cost a key. */
+  function there(): boolean {
+    const now = document.activeElement;
+    if (!now || now === before || !now.matches('input, textarea, select')) return false;
+    return !!now.closest('[role="dialog"], [role="alertdialog"]') && give();
+  }
   /** Keeps what is typed while a dialog is on its way, and lets nothing else have it; Escape calls it off. */
   function type(e: KeyboardEvent) {
+    if (there()) return opened();
     e.stopPropagation();
     // What the browser itself does by such keys it may do.
     if (e.ctrlKey || e.metaKey || e.altKey || e.isComposing) return;
@@ -47,10 +63,9 @@ export const useDialogs = defineStore('dialogs', () => {
   function give(): boolean {
     const field = document.activeElement;
     if (!typed) return true;
-    if (!(field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement)) return false;
-    // A switch, a choice or a number takes no letters.
-    if (field.readOnly || field.selectionStart === null) return false;
-    field.setRangeText(typed, field.selectionStart, field.selectionEnd ?? field.selectionStart, 'end');
+    if (!takesLetters(field)) return false;
+    const from = field.selectionStart!;
+    field.setRangeText(typed, from, field.selectionEnd ?? from, 'end');
     field.dispatchEvent(new InputEvent('input', { bubbles: true, inputType: 'insertText', data: typed }));
     typed = '';
     return true;
