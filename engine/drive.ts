@@ -5,10 +5,11 @@ import type { Hertz, Samples } from '../core/base/units';
 import type { Stretch, Timeline } from './timeline';
 
 /**
- * What is left of a jump at a share of its time: 1 at 0, 0 at 1. The step is the integral of Hann's window, so that it sets off
- * and arrives without a corner and without a bend.
+ * What is left of a jump at a share of its time: 1 at 0, 0 at 1. The step is the integral of the square of Hann's window, of which
+ * hardly anything lies above what sixteen of its lengths would hold.
  */
-const leftOf = (share: number) => 1 - share + Math.sin(2 * Math.PI * share) / (2 * Math.PI);
+const leftOf = (share: number) =>
+  1 - share + (8 * Math.sin(2 * Math.PI * share) - Math.sin(4 * Math.PI * share)) / (12 * Math.PI);
 
 /** Tables of a running plan, as the engine's memory has them. */
 export interface Tables {
@@ -17,8 +18,9 @@ export interface Tables {
   readonly previous: Float32Array;
   /** Which parameters are set at once: see `ParamRun`. */
   readonly steps: Uint8Array;
-  /** Speeds by hand, a block, at the block's end. */
+  /** Speeds by hand, a block, at the block's end, and how fast they change. */
   readonly ends: Float32Array;
+  readonly turns: Float32Array;
   readonly paths: Uint32Array;
   /** Room for values a frame, and where in memory it stands. */
   readonly rows: Float32Array;
@@ -84,18 +86,19 @@ export class Drive {
   /** Takes parameters that hands were told to move: what curves move stays where it is until they are read next. */
   claim(): void {
     this.stillUntil = -Infinity;
-    const { targets, current, ends } = this.tables;
+    const { targets, current, ends, turns } = this.tables;
     for (const { curve } of this.driven)
       for (let i = curve.at; i < curve.at + curve.count; i++) {
         targets[i] = current[i]!;
         ends[i] = 0;
+        turns[i] = 0;
       }
   }
 
   /** Puts all of them at once where they are before a frame of the clock. */
   settle(clock: Samples): void {
     this.stillUntil = -Infinity;
-    const { targets, current, previous, ends } = this.tables;
+    const { targets, current, previous, ends, turns } = this.tables;
     for (const d of this.driven) {
       const { at, count, behind } = d.curve;
       const t = clock - behind;
@@ -105,6 +108,7 @@ export class Drive {
       for (let i = 0; i < count; i++) {
         targets[at + i] = current[at + i] = previous[at + i] = valueAt(d.curve, i, frame, d.cursor);
         ends[at + i] = 0;
+        turns[at + i] = 0;
       }
       d.stretch = stretch;
       d.since = -Infinity;

@@ -429,6 +429,7 @@ export class Engine {
       from.set(run.at, was.at);
       seat.current.set(before.current.subarray(was.at, was.at + was.count), run.at);
       seat.ends.set(before.ends.subarray(was.at, was.at + was.count), run.at);
+      seat.turns.set(before.turns.subarray(was.at, was.at + was.count), run.at);
     }
     seat.bypass.inherit(before.bypass, from);
   }

@@ -1,4 +1,4 @@
-import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS } from '../core/plan/layout';
+import { BLOCK, BLOCK_BYTES, HEADER, HEADER_BYTES, METER_FLOATS } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
 import { Drive } from './drive';
 import { Bypass } from './bypass';
@@ -27,6 +27,7 @@ export class Seated {
   current = new Float32Array(0);
   previous = new Float32Array(0);
   ends = new Float32Array(0);
+  turns = new Float32Array(0);
   /** Which parameters are set at once: see `ParamRun`. */
   readonly steps: Uint8Array;
   header = new Int32Array(0);
@@ -64,12 +65,13 @@ export class Seated {
     this.reductions = this.plan.reductions.map((r) =>
       Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
     );
-    this.header = new Int32Array(memory.buffer, this.base, 16);
+    this.header = new Int32Array(memory.buffer, this.base, HEADER_BYTES / 4);
     const table = (word: number) => floats(this.header[word]!, this.plan.targets.length);
     this.targets = table(HEADER.targetsOffset);
     this.current = table(HEADER.currentOffset);
     this.previous = table(HEADER.previousOffset);
     this.ends = table(HEADER.endsOffset);
+    this.turns = table(HEADER.turnsOffset);
     this.bypass.look({
       targets: this.targets,
       current: this.current,
@@ -87,6 +89,7 @@ export class Seated {
       current: this.current,
       previous: this.previous,
       ends: this.ends,
+      turns: this.turns,
       paths: new Uint32Array(
         memory.buffer,
         this.base + this.header[HEADER.pathsOffset]!,

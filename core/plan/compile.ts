@@ -22,10 +22,10 @@ export interface CompileOptions {
 }
 
 /**
- * Time constant of moves by hand: a parameter follows as a critically damped spring does, x'' = -2 x'/T - (x - target)/T^2,
- * so that it sets off and arrives without a corner. Half of a step is done after 1.7 T, 99 % after 6.6 T.
+ * Time constant of moves by hand: a parameter follows as through three equal one-pole filters, (T d/dt + 1)^3 x = target, so that
+ * it sets off and arrives without a corner and without a bend. Half of a step is done after 2.7 T, 99 % after 8.4 T.
  */
-const SMOOTHING_SECONDS = 0.005;
+const SMOOTHING_SECONDS = 0.0033;
 /** Fall of a peak reading, 20 dB in 1.7 s: IEC 60268-10, Type I (from memory). */
 const PEAK_FALL_DB_PER_SECOND = 20 / 1.7;
 /** Time constant of the RMS reading; common practice, no published source. */
@@ -101,7 +101,8 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   const currentAt = previousAt + count * 4;
   const startsAt = currentAt + count * 4;
   const endsAt = startsAt + count * 4;
-  const pathsAt = endsAt + count * 4;
+  const turnsAt = endsAt + count * 4;
+  const pathsAt = turnsAt + count * 4;
   const asleepAt = pathsAt + count * 4;
   const audioAt = align(asleepAt + count);
   emitter.relocate(audioAt);
@@ -114,6 +115,7 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   words[HEADER.currentOffset] = currentAt;
   words[HEADER.startsOffset] = startsAt;
   words[HEADER.endsOffset] = endsAt;
+  words[HEADER.turnsOffset] = turnsAt;
   words[HEADER.pathsOffset] = pathsAt;
   words[HEADER.asleepOffset] = asleepAt;
   words[HEADER.sampleRate] = session.sampleRate;

@@ -34,8 +34,10 @@ export const HEADER = {
   pathsOffset: 14,
   /** A byte a parameter: of the mix of an insert, 1 where it has been bypassed for so long that it is not computed, 2 where it is to wake. */
   asleepOffset: 15,
+  /** How fast that speed changes by hand, a block a block, at the block's end. */
+  turnsOffset: 16,
 } as const;
-export const HEADER_BYTES = 64;
+export const HEADER_BYTES = 80;
 
 export const OP = {
   end: 0,

@@ -59,7 +59,7 @@ export const limiter: Processor = {
   ambient: false,
   computes: [
     'Gain, then the highest value around each frame: by annex 2 and at sixteen times the rate. What is above the ceiling asks for 1 − ceiling/peak.',
-    'The most that is asked for in the look-ahead and four frames to either side; a one-pole filter of the release lets it fall; the slow release lies beneath it; the mean over the look-ahead is what is taken away. A second stage does the same over 0.5 ms.',
+    'The most that is asked for in the look-ahead and four frames to either side; a one-pole filter of the release lets it fall; the slow release lies beneath it; a mean over half of the look-ahead, and of that one over the other half, is what is taken away. A second stage does the same over 0.5 ms.',
   ],
   measured: [
     'Noise, signs at random, bursts, noise up to 18 kHz and clipped chords at 44.1 to 192 kHz stay below the ceiling within 0.1 dB, by BS.1770-5, annex 2, and at sixteen times the sample rate.',
@@ -74,9 +74,9 @@ export const limiter: Processor = {
     2 * (FILTER_FRAMES + GUARD_FRAMES) +
     SETTLING_FRAMES,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(gain, params)) }),
-  // The header; of two channels their numbers and, nine rings, of three a little more than once.
+  // The header; of two channels their numbers and ten rings, of three a little more than once; a ring of ceilings.
   stateBytes: (_channels, sampleRate) =>
-    LANE_HEADER_BYTES + 16 + 2 * (64 + 36 * limiterRing(sampleRate) + 3 * 576),
+    LANE_HEADER_BYTES + 16 + 2 * (80 + 40 * limiterRing(sampleRate) + 3 * 576) + 4 * limiterRing(sampleRate),
   engineParams: (params, { sampleRate }) => ({
     gain: gainOf(valueOf(gain, params)),
     ceiling: gainOf(valueOf(ceiling, params) - MARGIN_DB),

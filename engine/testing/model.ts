@@ -57,7 +57,7 @@ function overTime(gain: Gain, jumps: readonly number[], frames: number, rate: nu
     if (by === 0) continue;
     for (let n = Math.ceil(time * rate - 1e-6); n < Math.min(frames, time * rate + JUMP); n++) {
       const x = (n - time * rate) / JUMP;
-      out[n]! -= by * (1 - x + Math.sin(2 * Math.PI * x) / (2 * Math.PI));
+      out[n]! -= by * (1 - x + (8 * Math.sin(2 * Math.PI * x) - Math.sin(4 * Math.PI * x)) / (12 * Math.PI));
     }
   }
   return out;

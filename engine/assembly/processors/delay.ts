@@ -6,7 +6,7 @@ import { quiet } from '../quiet';
 import { frames, oneBytes, perFrame } from '../span';
 
 // State: 0 write position, 4 time in frames, 8 whether it has run, 12 level of what comes in; 16 and 20 high-cut, 24 and 28 low-cut
-// memory of both sides, 32 what ducking takes away; 48.. a ring a side, whose first frames stand once more behind its end.
+// memory of both sides, 32 what ducking takes away, 40 how fast its time goes; 48.. a ring a side, whose first frames stand once more behind its end.
 const S_TIME: usize = 4;
 const S_RUN: usize = 8;
 const S_LEVEL: usize = 12;
@@ -15,11 +15,15 @@ const S_RUMBLE: usize = 24;
 const S_DUCKED: usize = 32;
 /** Frames for which nothing has come in or out, at most as many as a ring has. */
 const S_QUIET: usize = 36;
+/** Frames by which its time moves in a frame. */
+const S_PACE: usize = 40;
 const S_RINGS: usize = 48;
 const MIRROR = 2 * REACH;
 
 /** Frames that its time moves by in a frame at most: half as fast or one and a half times, as a tape may run. */
 const FASTEST: f32 = 0.5;
+/** Seconds in which it comes up to that, so that what is heard bends and has no corner. */
+const GATHERS: f32 = 0.0027;
 /** Seconds in which it gets there, and frames a frame at the end of the way. */
 const INERTIA: f32 = 0.05;
 const SLOWEST: f32 = 0.004;
@@ -190,7 +194,8 @@ export function process(
   let level = load<f32>(state, S_LEVEL);
   let soft = load<f32>(state, S_SOFT), softR = load<f32>(state, S_SOFT + 4);
   let rumble = load<f32>(state, S_RUMBLE), rumbleR = load<f32>(state, S_RUMBLE + 4);
-  const inertia: f32 = <f32>1 / (INERTIA * f32(sampleRate));
+  const inertia: f32 = <f32>1 / (INERTIA * f32(sampleRate)), gathers: f32 = FASTEST / (GATHERS * f32(sampleRate));
+  let pace = load<f32>(state, S_PACE);
   const rises = load<f32>(targets, its.rises), falls = load<f32>(targets, its.falls);
   let wanted = load<f32>(previous, its.frames), feedback = load<f32>(previous, its.feedback), cross = load<f32>(previous, its.pingPong);
   let low = load<f32>(previous, its.lowPole), high = load<f32>(previous, its.highPole);
@@ -216,8 +221,12 @@ export function process(
     const gap: f32 = goal - time;
     if (gap != 0) {
       const step = max(SLOWEST, min(FASTEST, abs(gap) * inertia));
-      time = abs(gap) <= step ? goal : time + (gap > 0 ? step : -step);
-    }
+      const wish: f32 = gap > 0 ? step : -step;
+      pace += max(-gathers, min(gathers, wish - pace));
+      const there = pace * gap > 0 && abs(gap) <= abs(pace);
+      time = there ? goal : time + pace;
+      if (there) pace = 0;
+    } else pace = 0;
     const l = read(left, place, size, time), r = read(right, place, size, time);
     // What is fed back, through a high cut and a low cut of one pole each; poles of 0 and 1 pass all.
     soft = l + high * (soft - l);
@@ -250,6 +259,7 @@ export function process(
   }
   store<i32>(state, place);
   store<f32>(state, time, S_TIME);
+  store<f32>(state, pace, S_PACE);
   store<f32>(state, flushOne(level), S_LEVEL);
   store<f32>(state, flushOne(ducked), S_DUCKED);
   store<f32>(state, flushOne(soft), S_SOFT);

@@ -5,8 +5,8 @@ import { quiet } from '../quiet';
 import { frames as count, oneBytes, perFrame } from '../span';
 import { LOW_TAPS, REACH, settle, TAPS, truePeak } from '../truePeak';
 
-// State: 0 reduction and 4 level of the last block; 16 position, 20 window; then, for each channel, its numbers and nine rings: what comes
-// in; and of both stages the signal, what is turned down, and a queue's values and places. Behind the end of a ring of signals its beginning
+// State: 0 reduction and 4 level of the last block; 16 position, 20 window; then, for each channel, its numbers and ten rings: what comes
+// in; and of both stages the signal, what is turned down, and a queue's values and places; then the means of the first; at last a ring of ceilings. Behind the end of a ring of signals its beginning
 // stands once more.
 const S_POSITION: usize = 16;
 const S_WINDOW: usize = 20;
@@ -14,7 +14,7 @@ const S_WINDOW: usize = 20;
 const S_QUIET: usize = 24;
 const S_CHANNELS: usize = 32;
 // Of a channel: 0 turned down by the fast and 4 by the slow release, 8, 12 and 56 the highest of this stretch and the two before, 16 frames
-// left of this, 20 how far it is settled; of each stage 24 + 16 n: sum (f64), head and tail of the queue.
+// left of this, 20 how far it is settled; of each stage 24 + 16 n: sum (f64), head and tail of the queue; 64 sum of the first stage's means (f64).
 const C_FAST: usize = 0;
 const C_SLOW: usize = 4;
 const C_TOP: usize = 8;
@@ -23,7 +23,8 @@ const C_BEFORE: usize = 56;
 const C_SETTLED: usize = 20;
 const C_STAGES: usize = 24;
 const STAGE: usize = 16;
-const C_RINGS: usize = 64;
+const C_SECOND: usize = 64;
+const C_RINGS: usize = 80;
 const MIRROR: usize = 144 * 4;
 /** Frames by which what is settled is late. */
 const LOW_REACH = 68;
@@ -44,12 +45,12 @@ function ringFrames(sampleRate: i32): i32 {
   return ringOf(0.01 * f64(sampleRate) + 192);
 }
 function channelBytes(ring: usize): usize {
-  return C_RINGS + 2 * (ring * 4 + MIRROR) + ring + MIRROR;
+  return C_RINGS + 2 * (ring * 4 + MIRROR) + 2 * ring + MIRROR;
 }
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return i32(S_CHANNELS + 2 * channelBytes(<usize>ringFrames(sampleRate) << 2));
+  return i32(S_CHANNELS + 2 * channelBytes(<usize>ringFrames(sampleRate) << 2)) + 4 * ringFrames(sampleRate);
 }
 
 // Puts a value into a ring whose first values stand once more behind its end.
@@ -91,8 +92,9 @@ function highestOf(own: usize, stage: usize, position: i32, window: i32, value: 
 }
 // The mean of the last `window` values.
 function meanOf(own: usize, stage: usize, position: i32, window: i32, value: f32): f32 {
-  const ring = ringsOf(own, stage) + size + MIRROR;
-  const at = own + C_STAGES + stage * STAGE;
+  return mean(ringsOf(own, stage) + size + MIRROR, own + C_STAGES + stage * STAGE, position, window, value);
+}
+function mean(ring: usize, at: usize, position: i32, window: i32, value: f32): f32 {
   const sum = load<f64>(at) + f64(value) - f64(load<f32>(ring + placeOf(position - window)));
   store<f64>(at, sum);
   store<f32>(ring + placeOf(position), value);
@@ -119,6 +121,11 @@ function settled(own: usize, place: usize, position: i32, x: f32, ceiling: f32):
   return share == 0 ? y : y + (settle(ring + placeOf(position - i32(LOW_TAPS) + 1)) - y) * share;
 }
 
+/** Has all ceilings that were be one. */
+function fill(ceilings: usize, ceiling: f32): void {
+  for (let at: usize = 0; at < size; at += 4) store<f32>(ceilings + at, ceiling);
+}
+
 /** A share that nobody hears, 0.00001 dB. */
 const LET_GO: f32 = 1e-6;
 /** Whether nothing is turned down any more. */
@@ -142,11 +149,14 @@ export function process(
   const stretch = i32(load<f32>(targets, its.stretch));
   const ceiling0 = load<f32>(previous, its.ceiling), ceiling1 = load<f32>(current, its.ceiling);
   const gain0 = load<f32>(previous, its.gain), gain1 = load<f32>(current, its.gain);
+  // A mean of means leads there without a corner, over the window in all.
+  const half = (window + 1) >> 1;
   const late = window + i32(REACH) + GUARD, later = second + i32(REACH) + GUARD;
-  const each = channelBytes(size);
+  const each = channelBytes(size), ceilings = state + S_CHANNELS + 2 * each;
   if (load<i32>(state, S_WINDOW) != window) {
     memory.fill(state, 0, bytes(sampleRate));
     store<i32>(state, window, S_WINDOW);
+    fill(ceilings, ceiling0);
   }
   if (quiet(buffer, channels, oneBytes)) {
     const long = load<i32>(state, S_QUIET);
@@ -154,6 +164,7 @@ export function process(
       // Nothing is left in it: it wakes as it was when new.
       if (long == frames) {
         memory.fill(state + S_CHANNELS, 0, <usize>channels * each);
+        fill(ceilings, ceiling1);
         store<i32>(state, 0, S_POSITION);
         store<f32>(state, 0);
         store<f32>(state, -160, 4);
@@ -171,6 +182,9 @@ export function process(
     const drive: f32 = gain0 + (gain1 - gain0) * t;
     const ceiling: f32 = ceiling0 + (ceiling1 - ceiling0) * t;
     const place = placeOf(position);
+    store<f32>(ceilings + place, ceiling);
+    // What the second stage hears came in under the ceiling of that time.
+    const under = load<f32>(ceilings + placeOf(position - late));
     let top: f32 = 0, peak0: f32 = 0, peak1: f32 = 0;
     for (let c = 0; c < channels; c++) {
       const own = state + S_CHANNELS + <usize>c * each;
@@ -207,11 +221,11 @@ export function process(
       let slow = load<f32>(own, C_SLOW);
       slow = lasting + (slow - lasting) * (lasting > slow ? rises : falls);
       store<f32>(own, flushOne(slow), C_SLOW);
-      const down = meanOf(own, 0, position, window, max(fast, slow));
+      const down = mean(ringsOf(own, 2) + size + MIRROR, own + C_SECOND, position, window + 1 - half, meanOf(own, 0, position, half, max(fast, slow)));
       least = min(least, <f32>1 - down);
       const signal = ringsOf(own, 1);
       put(signal, place, size, load<f32>(ringsOf(own, 0) + placeOf(position - late)) * (<f32>1 - down));
-      const left = truePeak(signal + placeOf(position - i32(TAPS) + 1), ceiling);
+      const left = truePeak(signal + placeOf(position - i32(TAPS) + 1), under);
       if (c == 0) next0 = left;
       else next1 = left;
     }
@@ -221,7 +235,7 @@ export function process(
       const own = state + S_CHANNELS + <usize>c * each;
       let peak = c == 0 ? next0 : next1;
       peak = peak + (after - peak) * link;
-      const wanted = highestOf(own, 1, position, second + 2 * GUARD + 1, excess(peak, ceiling));
+      const wanted = highestOf(own, 1, position, second + 2 * GUARD + 1, excess(peak, under));
       const down = meanOf(own, 1, position, second, wanted);
       const y = load<f32>(ringsOf(own, 1) + placeOf(position - later)) * (<f32>1 - down);
       store<f32>(buffer + <usize>c * 512 + at, flushOne(y));

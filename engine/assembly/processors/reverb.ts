@@ -11,6 +11,7 @@ import {
 } from '../reverb/state';
 import { across, back, beginAt, crossing, diffuse, diffused, framesAt, offset, placeOf, reflect, walls, weigh, wrap } from '../reverb/walls';
 import { frames, oneBytes, perFrame } from '../span';
+import { anyMoves, fourOf } from '../travel';
 
 function lineFrames(sampleRate: i32): i32 {
   return ringOf(Math.max(BLOCK, Math.ceil(0.33 * f64(sampleRate)) + 4));
@@ -49,13 +50,17 @@ function peak(block: usize): f32 {
   );
 }
 
-// Gains of what is heard, at each of four frames, and how far they go in four.
+// Gains of what is heard, at each of four frames, and how far they go in four; in a part of four they go as they are told to.
 const gains: usize = memory.data(128, 16);
 function gain(n: usize, from: f32, to: f32): void {
   const at = gains + (n << 4);
   const step: f32 = perFrame * (to - from);
   v128.store(at, f32x4.add(f32x4.splat(from), f32x4.mul(f32x4.splat(step), f32x4(1, 2, 3, 4))));
   v128.store(at, f32x4.splat(4 * step), 64);
+}
+function told(n: usize, previous: usize, current: usize, param: usize): void {
+  if (frames == 4 && anyMoves) v128.store(gains + (n << 4), fourOf(current + param));
+  else gain(n, load<f32>(previous + param), load<f32>(current + param));
 }
 
 /** Takes up another space or size, once the last has taken its place. */
@@ -66,7 +71,7 @@ function settle(state: usize, current: usize): void {
     store<f32>(state, 0, S_LEFT);
     store<f32>(state, load<f32>(current, its.lowCut), S_LOW);
     store<f32>(state, load<f32>(current, its.highCut), S_HIGH);
-    store<f32>(state, load<f32>(current, its.level), S_GAIN);
+    for (let n: usize = 0; n < 12; n += 4) store<f32>(state + n, load<f32>(current, its.level), S_GAIN);
     store<i32>(state, 1, S_AWAKE);
     return;
   }
@@ -74,6 +79,18 @@ function settle(state: usize, current: usize): void {
   memory.copy(state + S_OLD, state + S_NEW, NUMBERS << 2);
   memory.copy(state + S_NEW, asked, NUMBERS << 2);
   store<f32>(state, load<f32>(current, its.moves), S_LEFT);
+}
+
+/** Brings a level nearer to what is wanted, through three filters of one pole, so that it sets off without a corner. @param stages of the last, and of the two before it */
+function followed(stages: usize, wanted: f32, kept: f32): f32 {
+  let goal = wanted;
+  for (let n = 2; n >= 0; n--) {
+    const at = stages + (<usize>n << 2);
+    const gap: f32 = kept * (load<f32>(at) - goal);
+    if (abs(gap) >= wanted * <f32>1e-6) goal += gap;
+    store<f32>(at, goal);
+  }
+  return goal;
 }
 
 /** Frames that the shortest line holds, of what is heard. */
@@ -139,15 +156,13 @@ export function process(
   workOut(previous, current);
   turn(state, current);
   const level0 = load<f32>(state, S_GAIN), wanted = load<f32>(current, its.level);
-  let level1: f32 = wanted + kept * (level0 - wanted);
-  if (abs(level1 - wanted) < wanted * <f32>1e-5) level1 = wanted;
-  store<f32>(state, level1, S_GAIN);
-  gain(0, 0.25 * level0, 0.25 * level1);
-  gain(1, load<f32>(previous, its.early) * level0, load<f32>(current, its.early) * level1);
-  gain(2, load<f32>(previous, its.own), load<f32>(current, its.own));
-  gain(3, load<f32>(previous, its.other), load<f32>(current, its.other));
+  const level1 = followed(state + S_GAIN, wanted, kept * kept * kept);
+  gain(0, level0, level1);
+  told(1, previous, current, its.early);
+  told(2, previous, current, its.own);
+  told(3, previous, current, its.other);
   const deltas = gains + 64;
-  let tail = v128.load(gains), early = v128.load(gains, 16), own = v128.load(gains, 32), cross = v128.load(gains, 48);
+  let loud = v128.load(gains), early = v128.load(gains, 16), own = v128.load(gains, 32), cross = v128.load(gains, 48);
   const into = rings + (<usize>place << 2) + offset;
   // No more at once than the shortest line holds: what is read has been written.
   const most = min(oneBytes, <usize>(shortest(geometry, was) & ~3) << 2);
@@ -164,14 +179,15 @@ export function process(
   }
 
   for (let at: usize = 0; at < oneBytes; at += 16) {
-    const l = f32x4.add(f32x4.mul(tail, v128.load(heard + at)), f32x4.mul(early, v128.load(walls + at)));
-    const r = f32x4.add(f32x4.mul(tail, v128.load(heard + at, 512)), f32x4.mul(early, v128.load(walls + at, 512)));
+    const tail = f32x4.mul(f32x4.splat(0.25), loud), first = f32x4.mul(early, loud);
+    const l = f32x4.add(f32x4.mul(tail, v128.load(heard + at)), f32x4.mul(first, v128.load(walls + at)));
+    const r = f32x4.add(f32x4.mul(tail, v128.load(heard + at, 512)), f32x4.mul(first, v128.load(walls + at, 512)));
     let outL = f32x4.add(f32x4.mul(own, l), f32x4.mul(cross, r)), outR = f32x4.add(f32x4.mul(own, r), f32x4.mul(cross, l));
     if (ducked) {
       outL = f32x4.mul(outL, v128.load(ducks + at));
       outR = f32x4.mul(outR, v128.load(ducks + at));
     }
-    tail = f32x4.add(tail, v128.load(deltas));
+    loud = f32x4.add(loud, v128.load(deltas));
     early = f32x4.add(early, v128.load(deltas, 16));
     own = f32x4.add(own, v128.load(deltas, 32));
     cross = f32x4.add(cross, v128.load(deltas, 48));

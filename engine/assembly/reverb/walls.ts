@@ -1,6 +1,6 @@
 // What stands before and beside the lines: rings, diffusers and first reflections, and how walls that move give way to others.
 import { BLOCK_BYTES } from '../../../build/engine/layout';
-import { flush } from '../math';
+import { bowOf, flush } from '../math';
 import { frames, oneBytes } from '../span';
 import { G_GAINS, G_TAPS, S_LEFT, TAPS } from './state';
 
@@ -49,7 +49,7 @@ export function weigh(state: usize, moves: f32): void {
     for (let i: usize = 0; i < oneBytes; i += 4) {
       left -= 1;
       const t: f32 = min(<f32>1, max(<f32>0, left / long));
-      store<f32>(weights + (k << 9) + i, t * t * t * (<f32>10 + t * (<f32>6 * t - <f32>15)));
+      store<f32>(weights + (k << 9) + i, bowOf(t));
     }
   }
   store<f32>(state, max(<f32>0, from - <f32>frames), S_LEFT);
