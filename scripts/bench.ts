@@ -27,6 +27,7 @@ import {
   ringNext,
 } from '../web/audio/shared';
 import { moves } from './benchMoves';
+import { plans } from './benchPlan';
 import { hands } from './benchHands';
 import { surface } from './benchSurface';
 import { routingOnce } from './benchRouting';
@@ -634,12 +635,12 @@ async function inApplication(page: Page, base: string, ask: Ask, buffer: number)
   });
 }
 
-/** `--against <folder>` measures another clone's built page by turns with this one; moves only. */
+/** `--against <folder>` measures another clone's built page by turns with this one; moves and plan. */
 const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, surface, hands, stems, and large and many beside stems; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, plan, surface, hands, stems, and large and many beside stems; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -651,7 +652,11 @@ async function main() {
   }
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
-  if (!['commit', 'nodes', 'live', 'app', 'page', 'moves', 'surface', 'hands', 'stems', 'sheet'].some(wanted))
+  if (
+    !['commit', 'nodes', 'live', 'app', 'page', 'moves', 'plan', 'surface', 'hands', 'stems', 'sheet'].some(
+      wanted,
+    )
+  )
     return;
 
   const data = mkdtempSync(join(tmpdir(), 'zonula-bench-'));
@@ -662,6 +667,7 @@ async function main() {
   if (wanted('moves')) {
     await moves(sequelize, root, values.against ?? null, say);
   }
+  if (wanted('plan')) await plans(sequelize, root, values.against ?? null, say);
   if (wanted('surface')) await surface(sequelize, root, say);
   if (wanted('hands')) await hands(sequelize, root, say);
   if (wanted('sheet')) await sheet(sequelize, say);
@@ -673,7 +679,7 @@ async function main() {
     });
   if (
     chosen.length > 0 &&
-    chosen.every((c) => ['moves', 'surface', 'hands', 'stems', 'large', 'many', 'sheet'].includes(c))
+    chosen.every((c) => ['moves', 'plan', 'surface', 'hands', 'stems', 'large', 'many', 'sheet'].includes(c))
   ) {
     await sequelize.close();
     await database.stop();

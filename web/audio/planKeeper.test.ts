@@ -111,4 +111,71 @@ describe('the keeper of the plan', () => {
     keeper.goOn(() => ++pieces > 41 + 11);
     expect(reach().some(([, to]) => to > 58)).toBe(true);
   });
+
+  describe('a plan that is made before anybody plays', () => {
+    /** What the engine is told of a session that is opened, edited and then played. @param ahead strips that were planned for */
+    function told(ahead: readonly string[], ...commands: Command[]) {
+      const plans: WorkletMessage[] = [];
+      const fresh = new PlanKeeper(
+        (message) => plans.push(structuredClone(message)),
+        () => {},
+        () => place,
+      );
+      fresh.take({ type: 'session', delta: deltaOf(null, first), ahead });
+      expect(plans).toEqual([]);
+      expect(fresh.busy).toBe(false);
+      const next = commands.length ? apply(first, commands).session : first;
+      fresh.take({ type: 'session', delta: deltaOf(first, next), wiring: wiring(1) });
+      fresh.prepare(0);
+      while (fresh.busy) fresh.goOn(() => false);
+      return plans;
+    }
+    /** The same where nothing was made before. */
+    function toldAnew(...commands: Command[]) {
+      const plans: WorkletMessage[] = [];
+      const fresh = new PlanKeeper(
+        (message) => plans.push(structuredClone(message)),
+        () => {},
+        () => place,
+      );
+      const next = commands.length ? apply(first, commands).session : first;
+      fresh.take({ type: 'session', delta: deltaOf(null, next), wiring: wiring(1) });
+      fresh.prepare(0);
+      while (fresh.busy) fresh.goOn(() => false);
+      return plans;
+    }
+    const strip = newStrip({ id: 'c', kind: 'source', name: 'C', out: { to: 'main', on: true } });
+    const points: Lane = [
+      [0, -3],
+      [1, -40],
+    ];
+    it.each([
+      ['untouched', []],
+      ['with a fader moved', [level('b', -20)]],
+      ['with a lane drawn', [{ type: 'strip.set', id: 'b', patch: { lanes: { pan: points } } }]],
+      ['without its lanes', [{ type: 'strip.set', id: 'a', patch: { lanes: {} } }]],
+      ['with another lane', [{ type: 'strip.set', id: 'a', patch: { lanes: { fader: points } } }]],
+      ['with a strip more', [{ type: 'strip.add', at: 0, strip }]],
+      ['unsoloed', [{ type: 'strip.set', id: 'a', patch: { solo: true } }]],
+    ] as [string, Command[]][])('is what would be made when it is played: %s', (_, commands) => {
+      const anew = toldAnew(...commands);
+      const curves = (messages: readonly WorkletMessage[]) => {
+        const last = new Map<number, unknown>();
+        for (const m of messages) {
+          if (m.type === 'plan') for (const { at, ...curve } of m.plan.curves) last.set(at, curve);
+          if (m.type === 'steer') for (const { at, curve } of m.curves) last.set(at, curve);
+        }
+        return [...last].sort(([a], [b]) => a - b);
+      };
+      for (const ahead of [['main'], ['main', 'other'], []]) {
+        const messages = told(ahead, ...commands);
+        expect(messages.filter((m) => m.type === 'plan')).toHaveLength(1);
+        expect({ ...messages[0], plan: { ...(messages[0] as { plan: object }).plan, curves: [] } }).toEqual({
+          ...anew[0],
+          plan: { ...(anew[0] as { plan: object }).plan, curves: [] },
+        });
+        expect(curves(messages)).toEqual(curves(anew));
+      }
+    });
+  });
 });

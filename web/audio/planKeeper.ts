@@ -1,6 +1,8 @@
 import { LivePlan } from '@core/plan/livePlan';
 import { withDelta, type Delta } from '@core/session/delta';
 import type { PlanCost } from '@core/plan/plan';
+import { sameShape } from '@core/plan/shape';
+import type { Id } from '@core/base/units';
 import type { Session } from '@core/session/types';
 import type { PlayedOutput } from './channels';
 import type { WorkletMessage, WorkletSource } from './worklet';
@@ -21,6 +23,8 @@ export interface SessionNews {
   readonly delta: Delta | null;
   /** Given where the engine needs another plan; left out where parameters alone have moved. */
   readonly wiring?: Wiring;
+  /** Strips that will be captured: a plan for them is made before it is wired, where none is there. */
+  readonly ahead?: readonly Id[];
 }
 
 /** Seconds around the playhead in which curves are drawn before anything is played there. */
@@ -43,6 +47,8 @@ export interface Place {
 export class PlanKeeper {
   private session: Session | null = null;
   private live: LivePlan | null = null;
+  /** Strips that the plan captures which was made before it was wired; null once it was given. */
+  private ahead: readonly Id[] | null = null;
 
   /**
    * @param tell tells the audio thread
@@ -57,19 +63,29 @@ export class PlanKeeper {
 
   /** Whether curves are left to be drawn. */
   get busy(): boolean {
-    return this.live !== null && !this.live.whole;
+    return this.live !== null && !this.ahead && !this.live.whole;
   }
   get rate(): number {
     return this.session?.sampleRate ?? 48000;
   }
 
-  take({ delta, wiring }: SessionNews): void {
-    if (delta) this.session = withDelta(this.session, delta) as Session;
+  take({ delta, wiring, ahead }: SessionNews): void {
+    const before = this.session;
+    if (delta) this.session = withDelta(before, delta) as Session;
     const session = this.session!;
+    if (ahead) {
+      this.live = new LivePlan(session, { capture: ahead });
+      this.ahead = ahead;
+      return;
+    }
     const near = this.near(this.place().position);
     if (wiring) {
       const { serial, sources, outputs, slots, dynamics } = wiring;
-      this.live = new LivePlan(session, { capture: outputs.map((o) => o.strip) }, this.live);
+      const capture = outputs.map((o) => o.strip);
+      if (this.live && this.ahead?.join() === capture.join() && sameShape(before!, session))
+        this.live.steer(session, near);
+      else this.live = new LivePlan(session, { capture }, this.live);
+      this.ahead = null;
       // While nothing plays, a plan does not wait for its curves.
       if (this.place().rolling) this.live.draw(...near);
       const plan = this.live.give();

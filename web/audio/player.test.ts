@@ -159,6 +159,33 @@ describe('the live engine', () => {
     });
     expect(first!.wiring!.slots.bus).toBe(player.slot('bus') / METER_SLOT_FLOATS);
   });
+  it('has a plan made when the song may be played soon, tells what has changed since then, and is wired when it is', async () => {
+    player.warm(0);
+    player.warm(0);
+    const keeper = latest('keeper');
+    expect(kept()).toMatchObject([{ type: 'session', ahead: ['main'] }]);
+    const [ahead] = sessions();
+    expect(ahead).not.toHaveProperty('wiring');
+    const copy = withDelta(null, ahead!.delta!);
+    expect(copy).toEqual(session);
+    expect(FakeContext.made).toEqual([]);
+    await edit(fader('a', -9));
+    expect(kept()).toHaveLength(1);
+    await player.roll({ start: 0, loopStart: 0, loopEnd: 0 });
+    expect(latest('keeper')).toBe(keeper);
+    expect(kept().map((m) => m.type)).toEqual(['session', 'connect', 'session', 'roll']);
+    expect(sessions()[1]!.wiring).toMatchObject({ serial: 1, outputs: [{ strip: 'main', channel: 0 }] });
+    expect(withDelta(copy, sessions()[1]!.delta!)).toEqual(session);
+    expect(JSON.stringify(sessions()[1]!.delta)).not.toContain('"A"');
+    // A session that is left takes its plan along; so does one that was never played.
+    await player.close();
+    expect(keeper.ended).toBe(true);
+    const unplayed = new Player(20, () => session);
+    unplayed.warm(0);
+    expect(latest('keeper')).not.toBe(keeper);
+    await unplayed.close();
+    expect(latest('keeper').ended).toBe(true);
+  });
   it('tells what has moved alone, once for many moves, and is wired anew where strips are', async () => {
     await player.start();
     let copy = withDelta(null, sessions()[0]!.delta!);

@@ -71,8 +71,9 @@ export class Player {
   private node: AudioWorkletNode | null = null;
   private readonly feed: StemFeed;
   private keeper: Worker | null = null;
-  /** What the keeper has of the session. */
+  /** What the keeper has of the session, and whether it has been told how that is wired. */
   private told: Session | null = null;
+  private wired = false;
   /** The newest plan that the keeper has made. */
   private planned: Planned | null = null;
   private readonly moves = new Paced(() => this.bring(), PACE);
@@ -254,10 +255,7 @@ export class Player {
     });
     node.connect(context.destination);
     this.feed.start(this.controlMemory);
-    this.keeper = new PlanWorker();
-    this.keeper.onmessage = ({ data }: MessageEvent<Planned>) => (this.planned = data);
-    // Whatever went wrong there, the next move tells it the whole session anew.
-    this.keeper.onerror = () => (this.told = null);
+    this.keeper ??= this.newKeeper();
     const { port1, port2 } = new MessageChannel();
     this.keep({ type: 'connect', port: port1, control: this.controlMemory }, [port1]);
     node.port.postMessage({ type: 'listen', port: port2 } satisfies WorkletMessage, [port2]);
@@ -270,6 +268,22 @@ export class Player {
     if (this.measuring) this.measure(true);
   }
 
+  private newKeeper(): Worker {
+    const keeper = new PlanWorker();
+    keeper.onmessage = ({ data }: MessageEvent<Planned>) => (this.planned = data);
+    // Whatever went wrong there, the next move tells it the whole session anew.
+    keeper.onerror = () => (this.told = null);
+    return keeper;
+  }
+  /** Has a plan be made before anybody plays, so that playing does not wait for it. */
+  private planAhead(session: Session) {
+    if (this.keeper || this.starting) return;
+    this.keeper = this.newKeeper();
+    this.told = session;
+    const ahead = playedOutputs(session, this.channels).map((o) => o.strip);
+    this.keep({ type: 'session', delta: deltaOf(null, session), ahead });
+  }
+
   /** Tells the keeper what the session has become, and, where it has another shape, how it is wired now. */
   private bring() {
     const session = this.heard();
@@ -279,10 +293,15 @@ export class Player {
     const sources = this.feed.sources(session);
     const leaves = outputs.map((o) => `${o.strip} ${o.channel}`).join();
     const steered =
-      told !== null && sameShape(told, session) && this.feed.isFed(sources) && leaves === this.leaves;
+      this.wired &&
+      told !== null &&
+      sameShape(told, session) &&
+      this.feed.isFed(sources) &&
+      leaves === this.leaves;
     if (steered && told === session) return;
     this.leaves = leaves;
     this.told = session;
+    this.wired = true;
     this.feed.feed(sources);
     const delta = deltaOf(told, session);
     if (steered) return this.keep({ type: 'session', delta });
@@ -312,7 +331,9 @@ export class Player {
   /** It may be played from a place soon. @param start frames */
   warm(start: number): void {
     const session = this.heard();
-    if (session && globalThis.crossOriginIsolated) this.feed.warm(session, start);
+    if (!session || !globalThis.crossOriginIsolated) return;
+    this.feed.warm(session, start);
+    this.planAhead(session);
   }
 
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */
@@ -358,6 +379,7 @@ export class Player {
     await this.context?.close().catch(() => {});
     this.context = this.node = this.keeper = null;
     this.told = this.planned = null;
+    this.wired = false;
     for (const word of [CONTROL.rolling, CONTROL.playing]) Atomics.store(this.control, word, 0);
   }
 }
