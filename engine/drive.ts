@@ -1,4 +1,5 @@
 import { BLOCK } from '../core/plan/layout';
+import type { PlanSteering } from '../core/plan/plan';
 import { knotsUntil, type Curve } from '../core/plan/curve';
 import { jumpFrames } from '../core/base/jump';
 import type { Hertz, Samples } from '../core/base/units';
@@ -48,6 +49,8 @@ class Driven {
  */
 export class Drive {
   private driven: Driven[] = [];
+  /** Where each of them stands there, by the first parameter that it moves. */
+  private places = new Map<number, number>();
   private readonly jump: Samples;
   private used = 0;
   /** Frame of the clock up to which nothing moves. */
@@ -81,18 +84,54 @@ export class Drive {
   follow(curves: readonly Curve[]): void {
     const known = new Map(this.driven.map((d) => [d.curve, d]));
     this.driven = curves.map((c) => known.get(c) ?? new Driven(c));
-    this.claim();
+    this.places = new Map(curves.map((c, i) => [c.at, i]));
+    this.claimAll();
   }
-  /** Takes parameters that hands were told to move: what curves move stays where it is until they are read next. */
-  claim(): void {
+  /** Takes all that hands were told to move. */
+  claimAll(): void {
+    for (const d of this.driven) this.hold(d);
     this.stillUntil = -Infinity;
-    const { targets, current, ends, turns } = this.tables;
-    for (const { curve } of this.driven)
-      for (let i = curve.at; i < curve.at + curve.count; i++) {
-        targets[i] = current[i]!;
-        ends[i] = 0;
-        turns[i] = 0;
+  }
+  /**
+   * Has some parameters moved by other curves, or by none any more; all others go on.
+   * @returns whether other parameters are moved by curves than before
+   */
+  change(changes: PlanSteering['curves']): boolean {
+    let others = false;
+    for (const { at, curve } of changes) {
+      const place = this.places.get(at);
+      const before = place === undefined ? undefined : this.driven[place]!;
+      if (before?.curve.count !== curve?.count) others = true;
+      if (curve) {
+        const driven = new Driven({ at, ...curve });
+        this.places.set(at, place ?? this.driven.length);
+        this.driven[place ?? this.driven.length] = driven;
+        this.hold(driven);
+      } else if (before) {
+        const last = this.driven.pop()!;
+        this.places.delete(at);
+        if (last === before) continue;
+        this.driven[place!] = last;
+        this.places.set(last.curve.at, place!);
       }
+    }
+    if (changes.length) this.stillUntil = -Infinity;
+    return others;
+  }
+  /** Takes a run of parameters that hands were told to move: where a curve moves it, it stays where it is until that is read next. */
+  claim(at: number): void {
+    const place = this.places.get(at);
+    if (place === undefined) return;
+    this.hold(this.driven[place]!);
+    this.stillUntil = -Infinity;
+  }
+  private hold({ curve }: Driven) {
+    const { targets, current, ends, turns } = this.tables;
+    for (let i = curve.at; i < curve.at + curve.count; i++) {
+      targets[i] = current[i]!;
+      ends[i] = 0;
+      turns[i] = 0;
+    }
   }
 
   /** Puts all of them at once where they are before a frame of the clock. */

@@ -191,7 +191,7 @@ export class Engine {
     seat.bypass.follow(seat.drive.moved());
     if (before) {
       this.inherit(before, seat);
-      seat.drive.claim();
+      seat.drive.claimAll();
       seat.bypass.toldAll(this.now);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
@@ -219,10 +219,8 @@ export class Engine {
         for (let i = at; i < at + values.length; i++) if (live.steps[i]) live.current[i] = values[i - at]!;
       }
       live.atRest = false;
-      if (curves.length) {
-        live.drive.follow(merged(live.drive.curves, curves));
-        live.bypass.follow(live.drive.moved());
-      } else live.drive.claim();
+      if (live.drive.change(curves)) live.bypass.follow(live.drive.moved());
+      for (const { at } of runs) live.drive.claim(at);
     }
   }
 

@@ -82,6 +82,17 @@ function changedIn(before: Lane, after: Lane): Changed | null {
   return { from, to, jumps };
 }
 
+/** Whether it reaches into what ends at a time, so far as that is to be told by where it begins. */
+const touches = (change: Changed, end: Seconds) => end > change.from || (change.jumps && end === change.from);
+
+/** Whether the points of two states of some lanes stand at the same times. */
+const sameTimes = (before: readonly Lane[], after: readonly Lane[]) =>
+  before.every(
+    (lane, i) =>
+      lane === after[i] ||
+      (lane.length === after[i]!.length && lane.every((point, k) => point[0] === after[i]![k]![0])),
+  );
+
 /** What lies between two knots, and the second of them: frames and values. */
 interface Piece {
   readonly frames: readonly number[];
@@ -114,21 +125,38 @@ export class CurveDrawing {
     private readonly behind: Samples,
     before: CurveDrawing | null = null,
   ) {
-    this.knots = knotsOf(lanes);
-    this.pieces = new Array<Piece | undefined>(this.knots.length);
-    if (before) this.inherit(before);
+    if (before && sameTimes(before.lanes, lanes)) {
+      this.knots = before.knots;
+      this.pieces = before.pieces.slice();
+      this.forget(before);
+    } else {
+      this.knots = knotsOf(lanes);
+      this.pieces = new Array<Piece | undefined>(this.knots.length);
+      if (before) this.inherit(before);
+    }
+  }
+
+  /** Of what another drawing of the same knots has, forgets the stretches in which a lane has changed. */
+  private forget(before: CurveDrawing) {
+    const { knots, pieces } = this;
+    for (const change of this.changesFrom(before))
+      for (let k = 0; k < knots.length && (k ? knots[k - 1]! : -Infinity) < change.to; k++)
+        if (touches(change, knots[k]!)) pieces[k] = undefined;
+  }
+  private changesFrom(before: CurveDrawing): readonly Changed[] {
+    return this.lanes.flatMap((lane, i) => changedIn(before.lanes[i]!, lane) ?? []);
   }
 
   /** Takes over what another drawing has of stretches in which no lane has changed. */
   private inherit(before: CurveDrawing) {
-    const changed = this.lanes.flatMap((lane, i) => changedIn(before.lanes[i]!, lane) ?? []);
+    const changed = this.changesFrom(before);
     const { knots } = this;
     for (let k = 0, was = 0; k < knots.length; k++) {
       const end = knots[k]!;
       while (was < before.knots.length && before.knots[was]! < end) was++;
       const begin = k ? knots[k - 1]! : -Infinity;
       if (before.knots[was] !== end || (was ? before.knots[was - 1] : -Infinity) !== begin) continue;
-      if (changed.some((c) => (end > c.from || (c.jumps && end === c.from)) && begin < c.to)) continue;
+      if (changed.some((c) => touches(c, end) && begin < c.to)) continue;
       this.pieces[k] = before.pieces[was];
     }
   }

@@ -18,10 +18,11 @@ export interface Planned {
 
 /**
  * Milliseconds that are drawn at a stretch, before what the page says is listened to again; and while hands move something, which do
- * not wait as long.
+ * not wait as long. What a hand has moved goes to the engine before the rest of it is drawn, so many milliseconds later.
  */
 const STRETCH = 3;
 const STRETCH_MOVED = 0.5;
+const BREATH = 2;
 /** Milliseconds after a move in which the next one is looked for. */
 const MOVING = 100;
 
@@ -65,8 +66,9 @@ onmessage = ({ data }: MessageEvent<PlanWorkerMessage>) => {
       return;
     case 'session':
       keeper.take(data);
-      if (!data.wiring) movedAt = performance.now();
-      return goOn();
+      if (data.ahead || data.wiring) return goOn();
+      movedAt = performance.now();
+      return void setTimeout(goOn, BREATH);
     case 'pass':
       return port!.postMessage(data.message);
     case 'roll':
