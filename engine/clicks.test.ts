@@ -6,45 +6,51 @@ import { Bench, sine } from './testing/run';
 import { above } from './testing/spectrum';
 import { sessionWith } from './testing/through';
 
-const RATE = 48000;
 const AT = 188 * 128;
+type Processed = Partial<Insert> & Pick<Insert, 'type'>;
 // A tone of 100 Hz that sets in softly, so that no later copy of its beginning is taken for a click.
-const tone = sine(100, RATE, 300 * 128, 0.5).map((v, i) => v * Math.min(1, i / 4800) ** 3);
-const stems = { a: [tone, tone], k: [tone, tone] };
+const soundAt = (rate: number) => {
+  const tone = sine(100, rate, 300 * 128, 0.5).map((v, i) => v * Math.min(1, i / 4800) ** 3);
+  return { a: [tone, tone], k: [tone, tone] };
+};
+const RATE = 48000;
+const stems = soundAt(RATE);
 /** The highest of what lies above 4 kHz around the move. */
-const highest = (audio: Float32Array) =>
-  above(audio, 4000, RATE)
+const highest = (audio: Float32Array, rate = RATE) =>
+  above(audio, 4000, rate)
     .subarray(2000, -2000)
     .reduce((m, v) => Math.max(m, Math.abs(v)), 0);
 const db = (x: number) => 20 * Math.log10(x + 1e-12);
 
 /** What a control leaves above 4 kHz when it goes from one value to another, by a lane and by hand, in dBFS. */
-function clicks(insert: Partial<Insert> & Pick<Insert, 'type'>, control: string, from: number, to: number) {
-  const put = (v: number): Partial<Insert> & Pick<Insert, 'type'> =>
+function clicks(insert: Processed, control: string, from: number, to: number, rate = RATE) {
+  const put = (v: number): Processed =>
     control === 'on'
       ? { ...insert, on: v === 1 }
       : control === 'mix'
         ? { ...insert, mix: v }
         : { ...insert, params: { ...insert.params, [control]: v } };
+  const of = (one: Processed) => sessionWith([one], 2, rate);
   const lane: Insert['lanes'] = {
     [control]: [
       [0, from],
-      [AT / RATE, from],
-      [AT / RATE, to],
+      [AT / rate, from],
+      [AT / rate, to],
     ],
   };
-  const laned = new Bench(sessionWith([{ ...put(from), lanes: lane }]), stems, { capture: ['a'] });
+  const sound = rate === RATE ? stems : soundAt(rate);
+  const laned = new Bench(of({ ...put(from), lanes: lane }), sound, { capture: ['a'] });
   const byLane = laned.run(260).a![0]!.subarray(AT - 4000, AT + 8000);
-  const bench = new Bench(sessionWith([put(from)]), stems, { capture: ['a'] });
+  const bench = new Bench(of(put(from)), sound, { capture: ['a'] });
   const before = bench.run(188).a![0]!.slice(-4000);
-  const plan = new LivePlan(sessionWith([put(from)]), { capture: ['a'] });
-  bench.engine.steer(plan.steer(sessionWith([put(to)]), [0, 10]));
+  const plan = new LivePlan(of(put(from)), { capture: ['a'] });
+  bench.engine.steer(plan.steer(of(put(to)), [0, 10]));
   const byHand = Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
-  return [db(highest(byLane)), db(highest(byHand))] as const;
+  return [db(highest(byLane, rate)), db(highest(byHand, rate))] as const;
 }
 
 /** What a processor leaves there by itself, where nothing moves. */
-function still(insert: Partial<Insert> & Pick<Insert, 'type'>): number {
+function still(insert: Processed): number {
   const bench = new Bench(sessionWith([insert]), stems, { capture: ['a'] });
   return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
 }
@@ -182,6 +188,25 @@ it.each([
   ['deEsser', 'mode', 2, 0, { frequency: 2000 }],
 ] as const)('%s: %s from %d to %d leaves next to nothing behind', (type, control, from, to, params) => {
   expectQuiet(clicks({ type, params }, control, from, to), -80, control);
+});
+
+// At wide rates what goes over in as many frames is over sooner.
+it.each([
+  ['gain', 'gain', 24, -60, {}],
+  ['compressor', 'makeUp', 24, -12, {}],
+  ['saturation', 'drive', 24, 0, {}],
+  ['saturation', 'drive', 0, 24, {}],
+  ['equalizer', 'bell4Gain', -24, 24, { bell4On: 1 }],
+  ['equalizer', 'bell1Frequency', 100, 10000, { bell1On: 1, bell1Gain: 12 }],
+  ['equalizer', 'highCutSlope', 4, 5, { highCutOn: 1 }],
+  ['limiter', 'gain', -12, 24, {}],
+  ['limiter', 'ceiling', 0, -24, {}],
+  ['delay', 'time', 1, 2000, {}],
+  ['reverb', 'character', 3, 4, {}],
+  ['chorus', 'time', 2, 40, {}],
+] as const)('%s: %s from %d to %d likewise at 44.1, 96 and 192 kHz', (type, control, from, to, params) => {
+  for (const rate of [44100, 96000, 192000])
+    expectQuiet(clicks({ type, params }, control, from, to, rate), -74, `${rate}`);
 });
 
 describe('a level that is kept', () => {

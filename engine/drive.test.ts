@@ -35,6 +35,7 @@ describe('curves that are changed one by one', () => {
     return {
       count,
       behind: 0,
+      jump: 120,
       frames: Float64Array.from({ length: knots }, (_, i) => i * 500),
       values: Float32Array.from({ length: knots * count }, () => random(100) / 100),
     };
@@ -42,7 +43,7 @@ describe('curves that are changed one by one', () => {
 
   it('move what they would if all were told anew, and say whether other parameters are moved', () => {
     const timeline = new Timeline();
-    const drive = new Drive(timeline, 48000);
+    const drive = new Drive(timeline);
     const tables = tablesOf();
     drive.look(tables);
     const wanted = new Map<number, Omit<Curve, 'at'>>();
@@ -78,7 +79,7 @@ describe('curves that are changed one by one', () => {
     expect(wanted.size).toBeGreaterThan(2);
   });
   it('a run that a hand was told to move stays where its curve has it, and no other is touched', () => {
-    const drive = new Drive(new Timeline(), 48000);
+    const drive = new Drive(new Timeline());
     const tables = tablesOf();
     drive.look(tables);
     drive.follow([

@@ -1,8 +1,7 @@
 import { BLOCK } from '../core/plan/layout';
 import type { PlanSteering } from '../core/plan/plan';
 import { knotsUntil, type Curve } from '../core/plan/curve';
-import { jumpFrames } from '../core/base/jump';
-import type { Hertz, Samples } from '../core/base/units';
+import type { Samples } from '../core/base/units';
 import type { Stretch, Timeline } from './timeline';
 
 /**
@@ -44,25 +43,19 @@ class Driven {
 
 /**
  * Moves parameters along curves, to the frame: a value that stands or goes straight through a block by its end, any other by a
- * value a frame. A curve's jump begins at its knot and is over within `jumpFrames`; so does a leap to another place of the song,
+ * value a frame. A curve's jump begins at its knot and is over within its `jump`; so does a leap to another place of the song,
  * or to another curve.
  */
 export class Drive {
   private driven: Driven[] = [];
   /** Where each of them stands there, by the first parameter that it moves. */
   private places = new Map<number, number>();
-  private readonly jump: Samples;
   private used = 0;
   /** Frame of the clock up to which nothing moves. */
   private stillUntil = -Infinity;
   private tables!: Tables;
 
-  constructor(
-    private readonly timeline: Timeline,
-    sampleRate: Hertz,
-  ) {
-    this.jump = jumpFrames(sampleRate);
-  }
+  constructor(private readonly timeline: Timeline) {}
 
   /** Looks at tables: once they are there, and where memory has moved. */
   look(tables: Tables): void {
@@ -213,7 +206,7 @@ export class Drive {
   /** Jumps that are not over at a frame, or lie before another: the first knot that can have a part in one. */
   private firstKnot(d: Driven, stretch: Stretch, frame: Samples, until: number): number {
     const { frames } = d.curve;
-    const since = Math.max(frame - this.jump, stretch.frame);
+    const since = Math.max(frame - d.curve.jump, stretch.frame);
     let k = until;
     while (k > 0 && frames[k - 1]! > since) k--;
     return k;
@@ -236,7 +229,7 @@ export class Drive {
     const first = this.firstKnot(d, stretch, from, end);
     let jumps = false;
     for (let k = first; k < end; k++) if (k > 0 && frames[k] === frames[k - 1]) jumps = true;
-    const leaps = d.since + this.jump > t;
+    const leaps = d.since + curve.jump > t;
     // A late signal that comes to where the song began.
     const sets = stretch.rolls && t < stretch.clock && t + BLOCK > stretch.clock;
     if (!leaps && !jumps && !sets && begun === end) {
@@ -306,7 +299,7 @@ export class Drive {
 
   /** Writes one value for frames of a block that lie within one stretch. */
   private fill(d: Driven, i: number, row: number, from: number, to: number, stretch: Stretch, t: Samples) {
-    const { frames, values, count } = d.curve;
+    const { frames, values, count, jump } = d.curve;
     const { rows } = this.tables;
     const n = frames.length;
     const start = frameIn(stretch, t + from);
@@ -329,14 +322,14 @@ export class Drive {
       const by = values[k * count + i]! - values[(k - 1) * count + i]!;
       if (by === 0) continue;
       for (let s = from; s < to; s++) {
-        const share = (frameOf(s) - at) / this.jump;
+        const share = (frameOf(s) - at) / jump;
         if (share >= 0 && share < 1) rows[row + s]! -= by * leftOf(share);
       }
     }
     const off = d.left[i]!;
-    if (off === 0 || d.since + this.jump <= t + from) return;
-    for (let s = from; s < to && t + s < d.since + this.jump; s++)
-      rows[row + s]! += off * leftOf((t + s - d.since) / this.jump);
+    if (off === 0 || d.since + jump <= t + from) return;
+    for (let s = from; s < to && t + s < d.since + jump; s++)
+      rows[row + s]! += off * leftOf((t + s - d.since) / jump);
   }
 }
 

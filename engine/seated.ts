@@ -46,7 +46,7 @@ export class Seated {
   ) {
     this.steps = new Uint8Array(plan.targets.length);
     for (const { at, steps } of plan.params) for (const i of steps) this.steps[at + i] = 1;
-    this.drive = new Drive(timeline, plan.words[HEADER.sampleRate]!);
+    this.drive = new Drive(timeline);
     this.bypass = new Bypass(plan);
   }
 

@@ -6,6 +6,7 @@ import type { Session } from '../session/types';
 import type { Hertz, Id } from '../base/units';
 import { CurveDrawing, type Curve } from './curve';
 import { align, Emitter } from './emitter';
+import { numberJumpFrames } from '../base/jump';
 import { BLOCK, HEADER, HEADER_BYTES, OP } from './layout';
 import { runTogether } from './packing';
 import type { PlanFacts } from './parameters';
@@ -61,9 +62,16 @@ export function drawingOf(
   sampleRate: Hertz,
   before: CurveDrawing | null = null,
 ): CurveDrawing | null {
-  const { lanes, make, behind } = recipe;
+  const { lanes, make, behind, told } = recipe;
   if (lanes.length === 0) return null;
-  return new CurveDrawing(lanes, make, sampleRate, behind, before);
+  return new CurveDrawing(
+    lanes,
+    make,
+    sampleRate,
+    behind,
+    before,
+    told ? numberJumpFrames(sampleRate) : undefined,
+  );
 }
 
 /** A plan whose curves are not drawn yet, with the runs that they would move. */

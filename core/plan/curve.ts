@@ -1,3 +1,4 @@
+import { jumpFrames } from '../base/jump';
 import type { When } from '../automation/at';
 import type { Lane, LanePoint } from '../session/types';
 import type { Hertz, Samples, Seconds } from '../base/units';
@@ -9,6 +10,8 @@ export interface Curve {
   readonly count: number;
   /** Frames by which the signal that it works on lies behind the stems. */
   readonly behind: Samples;
+  /** Frames in which a jump of it is over. */
+  readonly jump: Samples;
   /** Frames of the song at which the knots stand, rising; two at one frame are a jump. */
   readonly frames: Float64Array;
   /** `count` values a knot. */
@@ -117,6 +120,7 @@ export class CurveDrawing {
    * @param behind frames by which the signal that it works on lies behind the stems
    * @param before the drawing of other states of the same lanes, with all else the same: what it has drawn is drawn no more
    *   where no lane has changed
+   * @param jump frames in which a jump is over
    */
   constructor(
     private readonly lanes: readonly Lane[],
@@ -124,6 +128,7 @@ export class CurveDrawing {
     private readonly sampleRate: Hertz,
     private readonly behind: Samples,
     before: CurveDrawing | null = null,
+    private readonly jump: Samples = jumpFrames(sampleRate),
   ) {
     if (before && sameTimes(before.lanes, lanes)) {
       this.knots = before.knots;
@@ -227,7 +232,10 @@ export class CurveDrawing {
     }
     const size = values.length / frames.length;
     const still = this.whole && values.every((v, i) => v === values[i % size]);
-    this.made = frames.length === 0 || still ? null : { count: size, behind: this.behind, frames, values };
+    this.made =
+      frames.length === 0 || still
+        ? null
+        : { count: size, behind: this.behind, jump: this.jump, frames, values };
   }
 
   private piece(k: number): Piece {

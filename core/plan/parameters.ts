@@ -40,6 +40,8 @@ export interface Recipe {
   readonly behind: Samples;
   /** Which of its values are set at once: see `ParamRun`. */
   readonly steps: readonly number[];
+  /** Whether a processor is told them, so that they jump as numbers and not as gains do. */
+  readonly told: boolean;
   /** All else that its values depend on: where these are the same, it is as it was. */
   readonly inputs: readonly unknown[];
 }
@@ -57,12 +59,14 @@ const recipe = (
   inputs: readonly unknown[],
   make: Recipe['make'],
   steps: readonly number[] = NO_STEPS,
+  told = false,
 ): Recipe => ({
   key,
   make,
   behind,
   inputs,
   steps,
+  told,
   lanes: lanes.flatMap((list) => Object.values(list)),
   controls: lanes.flatMap((list) => Object.keys(list)),
 });
@@ -130,6 +134,7 @@ function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert): Generat
     [session.tempo, insert.params],
     (when) => inOneRow(processor.engineParams(insertAt(strip, insert, when).params, session)),
     stepsOf(processor, session),
+    true,
   );
   yield recipe(
     keyOf.mix(strip, insert),

@@ -1,4 +1,4 @@
-import { jumpFrames } from '../base/jump';
+import { numberJumpFrames } from '../base/jump';
 import type { Parameter, Processor } from './description';
 import { isOn, LANE_HEADER_BYTES, valueOf } from './description';
 import { frequency, toggle } from './parameters';
@@ -54,6 +54,6 @@ export const crusher: Processor = {
         : 0,
     dither: isOn(dither, params) ? 1 : 0,
     /** Frames in which another step has taken the place of the one before. */
-    fade: jumpFrames(sampleRate),
+    fade: numberJumpFrames(sampleRate),
   }),
 };

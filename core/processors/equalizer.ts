@@ -1,4 +1,4 @@
-import { jumpFrames } from '../base/jump';
+import { numberJumpFrames } from '../base/jump';
 import type { Hertz } from '../base/units';
 import { gainOf } from '../levels/decibels';
 import { isOn, LANE_HEADER_BYTES, valueOf, type Parameter, type Params, type Processor } from './description';
@@ -245,7 +245,7 @@ export const equalizer: Processor = {
       bands: inner,
       highCut: cut(EQUALIZER_BANDS.at(-1)!),
       /** Frames in which a cut that leaps has crossed over. */
-      fade: jumpFrames(sampleRate),
+      fade: numberJumpFrames(sampleRate),
       bandPlaces: INNER_BANDS.map((band) => bandPlaceOf(band, params)),
       /** What the bands are sent to, for those that leap. */
       bandsAtOnce: inner,
