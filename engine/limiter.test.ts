@@ -5,7 +5,7 @@ import { truePeak } from '../core/metering/truePeak';
 import { constant, noise, peakOf, sine } from './testing/run';
 import { above } from './testing/spectrum';
 import { through, both } from './testing/through';
-import { packageTruePeak } from './testing/truePeakPackage';
+import { packageTruePeak } from './testing/meterPackage';
 
 const RATE = 48000;
 const db = (x: number) => 20 * Math.log10(Math.abs(x));

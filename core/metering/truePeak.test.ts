@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { packageTruePeak } from '../../engine/testing/truePeakPackage';
+import { packageTruePeak } from '../../engine/testing/meterPackage';
 import FFT from 'fft.js';
 import { TRUE_PEAK_TAPS, truePeak, TruePeakMeter } from './truePeak';
 

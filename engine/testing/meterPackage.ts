@@ -11,6 +11,7 @@ const glue = readFileSync(join(folder, 'ebur128_wasm_bg.js'), 'utf8').replace(
 const meter = (await import(`data:text/javascript,${encodeURIComponent(glue)}`)) as {
   bind(exports: WebAssembly.Exports): void;
   ebur128_true_peak_mono(rate: number, samples: Float32Array): number;
+  ebur128_integrated_stereo(rate: number, left: Float32Array, right: Float32Array): number;
 };
 const { instance } = await WebAssembly.instantiate(
   new Uint8Array(readFileSync(join(folder, 'ebur128_wasm_bg.wasm'))),
@@ -21,3 +22,6 @@ meter.bind(instance.exports);
 /** True peak by the ebur128 package, another implementation of BS.1770, in dBTP. */
 export const packageTruePeak = (rate: number, audio: Float32Array): number =>
   meter.ebur128_true_peak_mono(rate, audio);
+/** Integrated loudness of two sides by the same, in LUFS. */
+export const packageIntegrated = (rate: number, left: Float32Array, right: Float32Array): number =>
+  meter.ebur128_integrated_stereo(rate, left, right);
