@@ -2,6 +2,7 @@ import FFT from 'fft.js';
 import { describe, expect, it } from 'vitest';
 import { limiter } from '../core/processors/limiter';
 import { truePeak } from '../core/metering/truePeak';
+import type { Insert } from '../core/session/types';
 import { constant, noise, peakOf, sine } from './testing/run';
 import { above } from './testing/spectrum';
 import { through, both } from './testing/through';
@@ -131,4 +132,47 @@ describe('the limiter', () => {
     expect(db(linked!.at(-1)! / 0.1)).toBeCloseTo(-12, 0);
     expect(free!.at(-1)).toBeCloseTo(0.1, 5);
   });
+
+  it.each([44100, 48000, 192000])(
+    'a ceiling that leaps acts on the frames of its own time, at %i Hz',
+    (rate) => {
+      const x = noise(24000, 5);
+      const at = 12000;
+      const lane = (from: number, to: number): Insert['lanes'] => ({
+        ceiling: [
+          [0, from],
+          [at / rate, from],
+          [at / rate, to],
+        ],
+      });
+      const params = { lookAhead: 2, release: 5, gain: 12 };
+      const n = limiter.latency(params, rate);
+      const window = Math.round(0.002 * rate);
+      const fixed = (ceiling: number) => through('limiter', { ...params, ceiling }, x, { rate });
+      // A single peak is held below what the ceiling is when it comes in.
+      const over = Math.max(120, Math.ceil(rate / 400));
+      for (const [ceiling, away] of [
+        [-20, -60],
+        [-20, -1],
+        [-6, over],
+        [-6, over + 60],
+      ] as const) {
+        const peak = new Float32Array(24000);
+        peak[at + away] = 1;
+        const moved = through('limiter', params, peak, { rate, lanes: lane(-20, -6) });
+        const still = through('limiter', { ...params, ceiling }, peak, { rate });
+        expect(db(moved[at + away + n]! / still[at + away + n]!), `${away}`).toBeCloseTo(0, 2);
+      }
+      // Before it falls it may look ahead, and no further; what comes after the fall stays below it.
+      const falling = through('limiter', params, x, { rate, lanes: lane(-6, -20) });
+      const high = fixed(-6);
+      const begins = falling.findIndex((v, i) => v !== high[i]) - n;
+      expect(begins).toBeGreaterThan(at - window - 120);
+      for (const [ceiling, from, to] of [
+        [-20, at + over, 23000 - n],
+        [-6, at - 4000, at],
+      ] as const)
+        expect(db(peakOf(falling.subarray(from + n, to + n)))).toBeLessThan(ceiling + 0.1);
+    },
+  );
 });

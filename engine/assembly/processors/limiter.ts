@@ -180,11 +180,11 @@ export function process(
     const at = <usize>i << 2;
     const t: f32 = f32(i + 1) * perFrame;
     const drive: f32 = gain0 + (gain1 - gain0) * t;
-    const ceiling: f32 = ceiling0 + (ceiling1 - ceiling0) * t;
     const place = placeOf(position);
-    store<f32>(ceilings + place, ceiling);
-    // What the second stage hears came in under the ceiling of that time.
-    const under = load<f32>(ceilings + placeOf(position - late));
+    store<f32>(ceilings + place, ceiling0 + (ceiling1 - ceiling0) * t);
+    // Each stage hears what came in under the ceiling of that time.
+    const ceiling = load<f32>(ceilings + placeOf(position - LOW_REACH - i32(REACH)));
+    const under = load<f32>(ceilings + placeOf(position - LOW_REACH - i32(REACH) - late));
     let top: f32 = 0, peak0: f32 = 0, peak1: f32 = 0;
     for (let c = 0; c < channels; c++) {
       const own = state + S_CHANNELS + <usize>c * each;
