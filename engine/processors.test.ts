@@ -4,7 +4,7 @@ import type { Insert, Session } from '../core/session/types';
 import { valueAtTravel } from '../core/processors/law';
 import { processors } from '../core/processors/registry';
 import type { Params, Processor, Timebase } from '../core/processors/description';
-import { inOneRow, placesOf } from '../core/plan/engineParams';
+import { actingOf, inOneRow, placesOf } from '../core/plan/engineParams';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
 import { Engine } from './engine';
 import { Bench, engineModule, noise, peakOf, sine, type TestStems } from './testing/run';
@@ -126,6 +126,15 @@ describe.each(all)('%s', (type, p) => {
       const needs = engine.stateBytes(p, rate);
       expect(p.stateBytes(p.packed ? 1 : 2, rate)).toBeGreaterThanOrEqual(needs);
     }
+  });
+
+  it('has its numbers stand in the order in which they act, by names that there are', () => {
+    const names = Object.keys(p.engineParams({}, newSession('')));
+    for (const name of Object.keys(p.acts ?? {})) expect(names).toContain(name);
+    const places = actingOf(p, newSession('')).map(({ where }) => where);
+    expect(places).toEqual(['start', 'middle', 'end'].filter((where) => places.includes(where as 'end')));
+    // What is not late has no middle and no end.
+    if (places.length > 1) expect(p.parameters.some((q) => q.latent) || p.latency({}, 48000) > 0).toBe(true);
   });
 
   it('tells the engine as many numbers by the same names, whatever its settings', () => {

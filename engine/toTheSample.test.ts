@@ -2,10 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Insert, Lane, Session, Strip } from '../core/session/types';
+import { processorOf } from '../core/processors/registry';
 import { automatedSessions } from '../core/testing/arbitraries';
 import { print } from './print';
 import { modelled } from './testing/model';
-import { engineModule, noise } from './testing/run';
+import { engineModule, noise, sine } from './testing/run';
+import { through } from './testing/through';
 
 const FRAMES = 15000;
 /** What a tenth of a decibel is of a gain. */
@@ -353,4 +355,40 @@ describe('a key', () => {
       }
     },
   );
+});
+
+describe('a control of a processor that is late', () => {
+  const quiet = sine(1000, 48000, 24000, 0.05);
+  const loud = sine(1000, 48000, 24000, 0.5);
+  const bright = sine(9000, 48000, 24000, 0.5);
+  it.each([
+    ['compressor', 'makeUp', 0, 12, { lookAhead: 10, threshold: 0 }, quiet],
+    ['saturation', 'output', 0, -12, {}, quiet],
+    ['saturation', 'drive', 0, 24, {}, loud],
+    ['deEsser', 'threshold', 0, -60, { attack: 0.1 }, bright],
+    ['deEsser', 'range', 0, 24, { attack: 0.1, threshold: -60, ratio: 20 }, bright],
+    ['limiter', 'gain', 0, 12, {}, quiet],
+  ] as const)('%s: %s acts on the frame of its own signal', (type, control, from, to, params, x) => {
+    const at = 12000;
+    const latency = processorOf(type).latency(params, 48000);
+    expect(latency).toBeGreaterThan(80);
+    const lanes: Insert['lanes'] = {
+      [control]: [
+        [0, from],
+        [at / 48000, from],
+        [at / 48000, to],
+      ],
+    };
+    const moved = through(type, params, x, { lanes });
+    const [before, behind] = [from, to].map((v) => through(type, { ...params, [control]: v }, x));
+    const differs = (other: Float32Array) => (v: number, i: number) =>
+      i > 6000 && Math.abs(v - other[i]!) > 1e-4;
+    const first = moved.findIndex(differs(before!)) - latency - at;
+    const last = moved.findLastIndex(differs(behind!)) - latency - at;
+    // Nothing before its time, and over in the 120 frames of a jump.
+    expect(first).toBeGreaterThanOrEqual(0);
+    expect(first).toBeLessThan(50);
+    expect(last).toBeGreaterThan(60);
+    expect(last).toBeLessThan(122);
+  });
 });

@@ -22,6 +22,33 @@ export function placesOf(params: EngineParams): ReadonlyMap<string, number> {
   return places;
 }
 
+/** A row's numbers that act at the same place of their processor: from the first up to, not including, the last. */
+export interface Acting {
+  readonly where: 'start' | 'middle' | 'end';
+  readonly from: number;
+  readonly to: number;
+}
+const acting = new Map<string, readonly Acting[]>();
+/** Where a processor's numbers act in it, in the order of the signal. */
+export function actingOf(processor: Processor, timebase: Timebase): readonly Acting[] {
+  let groups = acting.get(processor.type);
+  if (!groups) {
+    const params = processor.engineParams({}, timebase);
+    const found: Acting[] = [];
+    let at = 0;
+    for (const [name, value] of Object.entries(params)) {
+      const where = processor.acts?.[name] ?? 'start';
+      const to = at + (typeof value === 'number' ? 1 : value.length);
+      const last = found.at(-1);
+      if (last?.where === where) found[found.length - 1] = { ...last, to };
+      else found.push({ where, from: at, to });
+      at = to;
+    }
+    acting.set(processor.type, (groups = found));
+  }
+  return groups;
+}
+
 const known = new Map<string, readonly number[]>();
 /** Which of a processor's numbers it crosses over to by itself. */
 export function stepsOf(processor: Processor, timebase: Timebase): readonly number[] {

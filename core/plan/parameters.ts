@@ -7,7 +7,7 @@ import { edgeGains } from '../routing/edgeGains';
 import { inputMatrix } from '../levels/inputMatrix';
 import { balance } from '../levels/pan';
 import { processorOf } from '../processors/registry';
-import { inOneRow, stepsOf } from './engineParams';
+import { actingOf, inOneRow, stepsOf, type Acting } from './engineParams';
 import { insertLatencyIn, type LatencyOf, type StripLatency } from '../routing/latency';
 import { stagesOf } from '../routing/stages';
 import type { Channels, Insert, Lane, Lanes, Send, Session, Strip } from '../session/types';
@@ -75,6 +75,9 @@ export const keyOf = {
   input: (strip: Strip) => `${strip.id}/input`,
   send: (strip: Strip, send: Send) => `${strip.id}/send/${send.id}/${send.tap}`,
   insert: (strip: Strip, insert: Insert) => `${strip.id}/insert/${insert.id}`,
+  /** Those of an insert's numbers that act at one place in it. */
+  acting: (strip: Strip, insert: Insert, { from, where }: Acting) =>
+    from === 0 ? keyOf.insert(strip, insert) : `${keyOf.insert(strip, insert)}/${where}`,
   mix: (strip: Strip, insert: Insert) => `${strip.id}/insert/${insert.id}/mix`,
   fader: (strip: Strip) => `${strip.id}/fader`,
   pan: (strip: Strip) => `${strip.id}/pan`,
@@ -127,15 +130,21 @@ function* insertRecipes(facts: PlanFacts, strip: Strip, insert: Insert): Generat
   const { input, output } = insertLatencyIn(facts.late.get(strip.id)!, insert.id);
   const lanes = followed(strip, insert.lanes);
   const processor = processorOf(insert.type);
-  yield recipe(
-    keyOf.insert(strip, insert),
-    [lanesBut(lanes, 'on', 'mix')],
-    input,
-    [session.tempo, insert.params],
-    (when) => inOneRow(processor.engineParams(insertAt(strip, insert, when).params, session)),
-    stepsOf(processor, session),
-    true,
-  );
+  const steps = stepsOf(processor, session);
+  for (const part of actingOf(processor, session)) {
+    const { where, from, to } = part;
+    const behind = { start: input, middle: Math.round((input + output) / 2), end: output }[where];
+    yield recipe(
+      keyOf.acting(strip, insert, part),
+      [lanesBut(lanes, 'on', 'mix')],
+      behind,
+      [session.tempo, insert.params],
+      (when) =>
+        inOneRow(processor.engineParams(insertAt(strip, insert, when).params, session)).slice(from, to),
+      steps.filter((i) => i >= from && i < to).map((i) => i - from),
+      true,
+    );
+  }
   yield recipe(
     keyOf.mix(strip, insert),
     [onlyLanes(lanes, 'on', 'mix')],

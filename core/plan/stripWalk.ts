@@ -1,3 +1,4 @@
+import { actingOf } from './engineParams';
 import { pannedChannels } from '../routing/edgeGains';
 import { engineCodeOf, processorOf } from '../processors/registry';
 import { insertLatencyIn } from '../routing/latency';
@@ -142,7 +143,10 @@ export class StripWalk {
   }
   /** Places of an insert's own parameters and of its mix. */
   private placesOf(strip: Strip, insert: Insert) {
-    const first = this.table.at(strip, keyOf.insert(strip, insert));
+    const { session } = this.facts;
+    const [first] = actingOf(processorOf(insert.type), session).map((part) =>
+      this.table.at(strip, keyOf.acting(strip, insert, part)),
+    ) as [number];
     return { first, wet: this.table.at(strip, keyOf.mix(strip, insert)) };
   }
   private stateOf(strip: Strip, insert: Insert, bytes: number): number {

@@ -90,6 +90,7 @@ export const compressor: Processor = {
       knee: valueOf(knee, params),
     }),
   packed: true,
+  acts: { makeUp: 'end' },
   rows: true,
   looksAhead: true,
   latency: (params, sampleRate) => framesOf(valueOf(lookAhead, params), sampleRate),
@@ -101,7 +102,6 @@ export const compressor: Processor = {
     knee: valueOf(knee, params),
     attack: shareOf(valueOf(attack, params), sampleRate),
     release: shareOf(valueOf(release, params), sampleRate),
-    makeUp: valueOf(makeUp, params) + automatic(params),
     /** Frames. */
     hold: framesOf(
       Math.max(valueOf(hold, params), Math.round(valueOf(detection, params)) === 2 ? SMOOTH_MS : 0),
@@ -111,5 +111,6 @@ export const compressor: Processor = {
     meanShare: Math.round(valueOf(detection, params)) === 1 ? shareOf(RMS_MS, sampleRate) : 0,
     link: valueOf(link, params) / 100,
     ...keyCutSections(params, sampleRate),
+    makeUp: valueOf(makeUp, params) + automatic(params),
   }),
 };

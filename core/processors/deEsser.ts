@@ -67,7 +67,18 @@ export const deEsser: Processor = {
   stateBytes: (_channels, sampleRate) => {
     const stretch = stretchOf(sampleRate);
     const past = 4 * (2 * REACH * stretch + smoothTaps(stretch) + 128 + 15);
-    return 32 + 1168 + 2 * (16 + 2 * past);
+    return 64 + 1168 + 2 * (16 + 2 * past);
+  },
+  acts: {
+    threshold: 'end',
+    slope: 'end',
+    range: 'end',
+    attack: 'end',
+    release: 'end',
+    link: 'end',
+    everything: 'end',
+    listen: 'end',
+    frequency: 'end',
   },
   engineParams: (params, { sampleRate }) => ({
     threshold: valueOf(threshold, params),

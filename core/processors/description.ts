@@ -112,6 +112,11 @@ export interface Processor {
    * say, because numbers between two of them say nothing of use.
    */
   readonly leaps?: readonly string[];
+  /**
+   * Of one that is late, names of the engine's numbers that act in its middle or where its signal leaves it, so that lanes reach them
+   * with the signal that they act on; all others act where it comes in. They stand in that order among its numbers.
+   */
+  readonly acts?: Readonly<Record<string, 'middle' | 'end'>>;
   /** Delay of the processed signal against the dry one, in frames; made up for in the dry share of its mix too. */
   latency(params: Params, sampleRate: Hertz): Samples;
   /** What the processed signal keeps of the signal itself; null when it is spread in time and has no single gain. */

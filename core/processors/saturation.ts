@@ -66,6 +66,19 @@ export const saturation: Processor = {
     return Math.max(0, level - 20 * Math.log10(Math.max(1e-9, Math.abs(y))));
   },
   packed: true,
+  acts: {
+    drive: 'middle',
+    offset: 'middle',
+    even: 'middle',
+    gentle: 'middle',
+    folded: 'middle',
+    driven: 'end',
+    output: 'end',
+    centred: 'end',
+    follow: 'end',
+    keep: 'end',
+    average: 'end',
+  },
   latency: () => OVERSAMPLING_LATENCY,
   direct: (params) => ({ delay: 0, gain: gainOf(valueOf(output, params)) }),
   stateBytes: () => LANE_HEADER_BYTES + 16 + OVERSAMPLING_FLOATS * 4,
@@ -74,11 +87,13 @@ export const saturation: Processor = {
     return {
       drive: gainOf(valueOf(drive, params)),
       offset: offset(params),
-      output: gainOf(valueOf(output, params)),
       /** Shares of the curves: one of them is 1, but while another takes its place. */
       even: curve < 2 ? 1 : 0,
       gentle: curve === 2 ? 1 : 0,
       folded: curve === 3 ? 1 : 0,
+      /** The drive of what leaves, and its gain. */
+      driven: gainOf(valueOf(drive, params)),
+      output: gainOf(valueOf(output, params)),
       /** Share of the mean that is taken away, and by which it follows. */
       centred: offset(params) === 0 ? 0 : 1,
       follow: 1 - Math.exp((-2 * Math.PI * MEAN_HERTZ) / sampleRate),

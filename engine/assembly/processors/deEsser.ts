@@ -6,13 +6,14 @@ import { quiet } from '../quiet';
 import { frames, oneBytes, perFrame } from '../span';
 import { kaiser, lowPass } from '../window';
 
-// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 20 how far everything is turned down, 24 how far the band is alone; then the taps; then for each channel 16
+// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 28 for how long nothing has come in; 32 how far everything is turned down, 44 how far the band is alone, three stages each; then the taps; then for each channel 16
 // bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
 const S_FREQUENCY: usize = 16;
-const S_MODE: usize = 20;
+const S_ALL: usize = 32;
+const S_ALONE: usize = 44;
 /** Frames for which nothing has come in, at most as many as are kept. */
 const S_QUIET: usize = 28;
-const S_TAPS: usize = 32;
+const S_TAPS: usize = 64;
 /** Taps of the split, and frames of 48 kHz by which it is late. */
 const TAPS = 289;
 const REACH = 144;
@@ -130,6 +131,26 @@ function letGo(owns: usize, channels: i32, each: usize): bool {
   return true;
 }
 
+/** It is in its mode at once. */
+function listens(state: usize, current: usize): void {
+  for (let at: usize = 0; at < 12; at += 4) {
+    store<f32>(state + at, load<f32>(current, its.everything), S_ALL);
+    store<f32>(state + at, load<f32>(current, its.listen), S_ALONE);
+  }
+}
+/** Brings a number nearer to another, through three filters of one pole. @returns where the last of them is */
+function nearer(stages: usize, wanted: f32, share: f32): f32 {
+  let goal = wanted;
+  for (let at: usize = 0; at < 12; at += 4) {
+    const was = load<f32>(stages + at), gap: f32 = goal - was;
+    goal = abs(gap) < 1e-6 ? goal : was + share * gap;
+    store<f32>(stages + at, goal);
+  }
+  return goal;
+}
+// Where a mode's stages stood: the second channel goes the way that the first has gone.
+const stood: usize = memory.data(24, 16);
+
 export function process(
   buffer: usize, channels: i32, targets: usize, previous: usize, current: usize, state: usize, sampleRate: i32,
 ): void {
@@ -139,8 +160,7 @@ export function process(
   if (load<f32>(state, S_FREQUENCY) != frequency) {
     // The first block begins where its mode is.
     if (load<f32>(state, S_FREQUENCY) == 0) {
-      store<f32>(state, load<f32>(current, its.everything), S_MODE);
-      store<f32>(state, load<f32>(current, its.listen), S_MODE + 4);
+      listens(state, current);
     }
     store<f32>(state, frequency, S_FREQUENCY);
     design(taps, frequency, stretch, sampleRate);
@@ -149,8 +169,7 @@ export function process(
     const long = load<i32>(state, S_QUIET), kept = i32(pastBytes(stretch) >> 2);
     if (long >= kept && letGo(owns, channels, each)) {
       // Nothing is left of what came; how it listens goes on as it is asked to.
-      store<f32>(state, load<f32>(current, its.everything), S_MODE);
-      store<f32>(state, load<f32>(current, its.listen), S_MODE + 4);
+      listens(state, current);
       store<f32>(state, 0);
       store<f32>(state, -160, 4);
       return;
@@ -175,10 +194,10 @@ export function process(
     v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(l, threshold)))));
     v128.store(downs + i, f32x4.pmin(range, f32x4.mul(slope, f32x4.pmax(zero, f32x4.sub(r, threshold)))), 512);
   }
-  // The mode goes over smoothly, within a millisecond, four frames at a time.
+  // The mode goes over smoothly, within a few milliseconds, four frames at a time.
   const goes: f32 = <f32>4 / max(<f32>8, <f32>0.001 * f32(sampleRate));
+  memory.copy(stood, state + S_ALL, 24);
   const everything = load<f32>(current, its.everything), listen = load<f32>(current, its.listen);
-  const all0 = load<f32>(state, S_MODE), alone0 = load<f32>(state, S_MODE + 4);
   const quarters = f32x4(0.25, 0.5, 0.75, 1);
   let highest: f32 = 0;
   for (let c = 0; c < channels; c++) {
@@ -194,21 +213,21 @@ export function process(
     store<f32>(own, flushOne(held));
     store<f32>(own, flushOne(smooth), 4);
     highest = max(highest, sum * perFrame);
-    let all2 = all0, alone2 = alone0;
+    memory.copy(state + S_ALL, stood, 24);
+    let all2 = load<f32>(state + 8, S_ALL), alone2 = load<f32>(state + 8, S_ALONE);
     for (let i: usize = 0; i < oneBytes; i += 16) {
-      const dAll: f32 = goes * (everything - all2), dAlone: f32 = goes * (listen - alone2);
+      const all1 = nearer(state + S_ALL, everything, goes), alone1 = nearer(state + S_ALONE, listen, goes);
+      const dAll: f32 = all1 - all2, dAlone: f32 = alone1 - alone2;
       const x = v128.load(lates + at + i), band = v128.load(bands + at + i);
       const away = f32x4.sub(one, gainOf(f32x4.neg(v128.load(downs + at + i))));
       const all = f32x4.add(f32x4.splat(all2), f32x4.mul(quarters, f32x4.splat(dAll)));
       const alone = f32x4.add(f32x4.splat(alone2), f32x4.mul(quarters, f32x4.splat(dAlone)));
-      all2 = abs(dAll) < 1e-6 ? everything : all2 + dAll;
-      alone2 = abs(dAlone) < 1e-6 ? listen : alone2 + dAlone;
+      all2 = all1;
+      alone2 = alone1;
       const part = f32x4.add(band, f32x4.mul(all, f32x4.sub(x, band)));
       const y = f32x4.sub(x, f32x4.mul(away, part));
       v128.store(buffer + <usize>c * 512 + i, f32x4.add(y, f32x4.mul(alone, f32x4.sub(band, y))));
     }
-    store<f32>(state, all2, S_MODE);
-    store<f32>(state, alone2, S_MODE + 4);
   }
   store<f32>(state, highest);
   // The highest of all four frames of a vector.

@@ -121,7 +121,7 @@ function kept(before: v128, behind: v128): v128 {
   let p = loadState(S_BEFORE), q = loadState(S_BEHIND);
   // Another drive is made up for as it comes, not when the average has heard it.
   const peak = f32x4.sqrt(f32x4.add(p, p));
-  const other = f32x4.div(turnedDown(peak, current(its.drive)), turnedDown(peak, previous(its.drive)));
+  const other = f32x4.div(turnedDown(peak, current(its.driven)), turnedDown(peak, previous(its.driven)));
   q = f32x4.mul(q, f32x4.mul(other, other));
   p = f32x4.add(p, f32x4.mul(share, f32x4.sub(f32x4.mul(over, before), p)));
   q = f32x4.add(q, f32x4.mul(share, f32x4.sub(f32x4.mul(over, behind), q)));
@@ -163,8 +163,8 @@ export function process(): void {
 
   const follow = current(its.follow), frame = f32x4.splat(perFrame);
   // 1 / drive; straight from end to end.
-  let level = f32x4.div(one, previous(its.drive)), centred = previous(its.centred), output = previous(its.output);
-  const dLevel = f32x4.mul(frame, f32x4.sub(f32x4.div(one, current(its.drive)), level));
+  let level = f32x4.div(one, previous(its.driven)), centred = previous(its.centred), output = previous(its.output);
+  const dLevel = f32x4.mul(frame, f32x4.sub(f32x4.div(one, current(its.driven)), level));
   const dCentred = f32x4.mul(frame, f32x4.sub(current(its.centred), centred));
   const dOutput = f32x4.mul(frame, f32x4.sub(current(its.output), output));
   let mean = loadState(S_MEAN), out = zero, behind = zero;
