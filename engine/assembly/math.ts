@@ -121,6 +121,21 @@ export function tanh(x: v128): v128 {
   return f32x4.sub(k(17), f32x4.div(k(19), f32x4.add(e, k(17))));
 }
 
+/**
+ * Brings a number nearer to another, through three filters of one pole, so that it sets off without a corner.
+ * @param stages of the three, the last of which is the number
+ * @param share of its way that each goes; @param least of a way that it goes bit by bit
+ */
+export function nearer(stages: usize, wanted: f32, share: f32, least: f32): f32 {
+  let goal = wanted;
+  for (let at: usize = 0; at < 12; at += 4) {
+    const was = load<f32>(stages + at), gap: f32 = goal - was;
+    goal = abs(gap) < least ? goal : was + share * gap;
+    store<f32>(stages + at, goal);
+  }
+  return goal;
+}
+
 /** The lowest power of two that is not below a number: how many frames a ring has. */
 export function ringOf(least: f64): i32 {
   let p = 1;

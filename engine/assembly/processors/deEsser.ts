@@ -1,7 +1,7 @@
 // A compressor of the band above a frequency; core/processors/deEsser.ts says how it is split off and what its parameters mean. Four frames
 // to a vector.
 import * as its from '../../../build/engine/parameters/deEsser';
-import { flushOne, gainOf, powerDecibels } from '../math';
+import { flushOne, gainOf, nearer, powerDecibels } from '../math';
 import { quiet } from '../quiet';
 import { frames, oneBytes, perFrame } from '../span';
 import { kaiser, lowPass } from '../window';
@@ -138,16 +138,6 @@ function listens(state: usize, current: usize): void {
     store<f32>(state + at, load<f32>(current, its.listen), S_ALONE);
   }
 }
-/** Brings a number nearer to another, through three filters of one pole. @returns where the last of them is */
-function nearer(stages: usize, wanted: f32, share: f32): f32 {
-  let goal = wanted;
-  for (let at: usize = 0; at < 12; at += 4) {
-    const was = load<f32>(stages + at), gap: f32 = goal - was;
-    goal = abs(gap) < 1e-6 ? goal : was + share * gap;
-    store<f32>(stages + at, goal);
-  }
-  return goal;
-}
 // Where a mode's stages stood: the second channel goes the way that the first has gone.
 const stood: usize = memory.data(24, 16);
 
@@ -216,7 +206,7 @@ export function process(
     memory.copy(state + S_ALL, stood, 24);
     let all2 = load<f32>(state + 8, S_ALL), alone2 = load<f32>(state + 8, S_ALONE);
     for (let i: usize = 0; i < oneBytes; i += 16) {
-      const all1 = nearer(state + S_ALL, everything, goes), alone1 = nearer(state + S_ALONE, listen, goes);
+      const all1 = nearer(state + S_ALL, everything, goes, 1e-6), alone1 = nearer(state + S_ALONE, listen, goes, 1e-6);
       const dAll: f32 = all1 - all2, dAlone: f32 = alone1 - alone2;
       const x = v128.load(lates + at + i), band = v128.load(bands + at + i);
       const away = f32x4.sub(one, gainOf(f32x4.neg(v128.load(downs + at + i))));

@@ -3,7 +3,7 @@
 // core/processors/reverb.ts and spaces.ts, which also size the state; a test holds the two together.
 import * as its from '../../../build/engine/parameters/reverb';
 import { BLOCK, BLOCK_BYTES } from '../../../build/engine/layout';
-import { ringOf } from '../math';
+import { nearer, ringOf } from '../math';
 import { cuts, ducking, ducks } from '../reverb/entrance';
 import { eight, feedFour, hear, heard, mixFour, olds, reads, turn, workOut } from '../reverb/network';
 import {
@@ -81,18 +81,6 @@ function settle(state: usize, current: usize): void {
   store<f32>(state, load<f32>(current, its.moves), S_LEFT);
 }
 
-/** Brings a level nearer to what is wanted, through three filters of one pole, so that it sets off without a corner. @param stages of the last, and of the two before it */
-function followed(stages: usize, wanted: f32, kept: f32): f32 {
-  let goal = wanted;
-  for (let n = 2; n >= 0; n--) {
-    const at = stages + (<usize>n << 2);
-    const gap: f32 = kept * (load<f32>(at) - goal);
-    if (abs(gap) >= wanted * <f32>1e-6) goal += gap;
-    store<f32>(at, goal);
-  }
-  return goal;
-}
-
 /** Frames that the shortest line holds, of what is heard. */
 function shortest(geometry: usize, was: usize): i32 {
   let least = 128;
@@ -155,8 +143,8 @@ export function process(
   }
   workOut(previous, current);
   turn(state, current);
-  const level0 = load<f32>(state, S_GAIN), wanted = load<f32>(current, its.level);
-  const level1 = followed(state + S_GAIN, wanted, kept * kept * kept);
+  const level0 = load<f32>(state + 8, S_GAIN), wanted = load<f32>(current, its.level);
+  const level1 = nearer(state + S_GAIN, wanted, <f32>1 - kept * kept * kept, wanted * <f32>1e-6);
   gain(0, level0, level1);
   told(1, previous, current, its.early);
   told(2, previous, current, its.own);
