@@ -57,7 +57,7 @@ export const playTo = async (page: Page, seconds: number) => {
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await expect.poll(() => clock(page), { intervals: [50] }).toBeGreaterThan(seconds);
 };
-/** Decibels of each tone, and of the loudest between them, in what is heard now. */
+/** Decibels of each tone, of the loudest between them, and of the loudest above 3 kHz, in what is heard now. */
 export const heard = (page: Page) =>
   page.evaluate((all) => {
     const { heard } = globalThis as unknown as { heard: AnalyserNode };
@@ -68,7 +68,9 @@ export const heard = (page: Page) =>
     const between = [...bins.keys()].filter(
       (k) => k * each > 100 && k * each < 20_000 && all.every((f) => Math.abs(k * each - f) > 60),
     );
-    return { tones: all.map(at), rest: Math.max(...between.map((k) => bins[k]!)) };
+    const loudest = (from: number) =>
+      Math.max(...between.filter((k) => k * each > from).map((k) => bins[k]!));
+    return { tones: all.map(at), rest: loudest(0), high: loudest(3000) };
   }, TONES);
 export async function expectTones(page: Page) {
   const { tones: levels, rest } = await heard(page);
