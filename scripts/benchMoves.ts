@@ -292,6 +292,12 @@ interface Served {
   readonly name: string;
   readonly base: string;
 }
+/** What is measured: another clone's built page before this one's, where there is one. */
+export const rootsOf = (root: string, against: string | null) => [
+  ...(against ? [{ name: 'before', root: against }] : []),
+  { name: 'now', root },
+];
+
 /** Serves built pages with the probe beside them, and opens a browser, for as long as something is measured. */
 export async function withPages(
   sequelize: Sequelize,
@@ -368,8 +374,7 @@ export async function moves(
   against: string | null,
   say: (line: object) => void,
 ): Promise<void> {
-  const roots = [...(against ? [{ name: 'before', root: against }] : []), { name: 'now', root }];
-  await withPages(sequelize, roots, async (servers, browser, post) => {
+  await withPages(sequelize, rootsOf(root, against), async (servers, browser, post) => {
     for (const lanes of [true, false]) {
       const id = await makeFull(post, lanes);
       const commits: number[] = [];

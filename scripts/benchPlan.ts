@@ -1,6 +1,6 @@
 import type { Browser } from '@playwright/test';
 import type { Sequelize } from 'sequelize';
-import { makeFull, median, round, withPages } from './benchMoves';
+import { makeFull, median, rootsOf, round, withPages } from './benchMoves';
 
 interface PlanWindow {
   plans: number[];
@@ -54,8 +54,7 @@ export async function plans(
   against: string | null,
   say: (line: object) => void,
 ): Promise<void> {
-  const roots = [...(against ? [{ name: 'before', root: against }] : []), { name: 'now', root }];
-  await withPages(sequelize, roots, async (servers, browser, post) => {
+  await withPages(sequelize, rootsOf(root, against), async (servers, browser, post) => {
     for (const lanes of [true, false]) {
       const id = await makeFull(post, lanes);
       for (const wait of [1500, 0]) {
