@@ -34,7 +34,7 @@ export const crusher: Processor = {
   nonlinear: true,
   ambient: false,
   measured: [
-    'Another bit depth runs beside the one before and takes its place in 120 frames, a millisecond at least, by t³ (10 − 15t + 6t²): it leaves no more above 4 kHz than either does when it stands, within 1 dB.',
+    'Another bit depth runs beside the one before and takes its place in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴): it leaves no more above 4 kHz than either does when it stands, within 1 dB.',
     'At the end of both travels, without dither, it is the signal itself, to the bit, at 44.1 to 192 kHz.',
   ],
   curves: [],

@@ -215,7 +215,7 @@ export const equalizer: Processor = {
   computes: [
     'Bells and shelves are the analogue prototypes of the W3C Audio EQ Cookbook, H(s) with s = jf/f₀, taken to digital filters of second order whose level follows them to 20 kHz: poles and zeros begin by the matched z-transform and are moved by least squares (K. Levenberg, 1944; D. Marquardt, 1963) of the levels. A cut of a bell or a shelf is one over its lift.',
     'Cuts are Butterworth filters by the bilinear transform, −3.01 dB at their corner.',
-    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, a millisecond at least, by t³ (10 − 15t + 6t²). So does a shelf or a bell whose frequency leaps so far, or that is switched on or off.',
+    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴). So does a shelf or a bell whose frequency leaps so far, or that is switched on or off.',
   ],
   measured: [
     'Bells of every Q, and shelves up to a Q of 2, lie within 0.5 dB of their prototypes from 20 Hz to 20 kHz at 44.1, 48, 96 and 192 kHz. Shelves of a higher Q resonate where they should, and may be off by some decibels above 15 kHz at 44.1 and 48 kHz.',
