@@ -70,7 +70,7 @@ export const delay: Processor = {
   ambient: true,
   computes: [
     'Each frame: out = what was written a time ago; written = what comes in + feedback × s(out), where s is the high cut (1 − p)/(1 − p z⁻¹), less the same at the low cut, p = e^(−2πf/rate), and tanh(k x)/k with k = 4 × saturation. Once the low cut is off, what it has kept back comes again, less by 0.02 % a frame.',
-    'The time goes to where it is wanted by 1/(50 ms) of the way, half a frame a frame at most; at rest it is a whole number of frames, between frames a sinc of 32 taps reads.',
+    'The time goes to where it is wanted by 1/(50 ms) of the way, half a frame a frame at most, a pace that it gathers within 2.7 ms; at rest it is a whole number of frames, between frames a sinc of 32 taps reads.',
     'Ducking: what is heard, not what is fed back, is turned down by it where the signal that comes in is at −20 dB or above, and evenly less down to −40 dB; its level rises in 5 and falls in 250 ms.',
   ],
   measured: [

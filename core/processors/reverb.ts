@@ -179,7 +179,7 @@ export const reverb: Processor = {
     'Eight pairs of lines turn about each other, from 0.3 to 1.5 times a second at a modulation of 50 % and in proportion: the matrix stays unitary, so that nothing of the decay depends on it (S. J. Schlecht and E. A. P. Habets, “Time-varying feedback matrices in feedback delay networks”, JASA 138, 2015).',
     'A line of m frames has the gain 10^(−3m / (T rate)) at every frequency’s T: the decay below 300 Hz is “low decay” times as long, that above 4 kHz shorter by 20^(damping), by two filters of first order whose middles lie there.',
     'The longest line is at most a quarter of the decay; a size that asks for more stops there. Level is kept: the energy that an impulse leaves does not depend on decay or size.',
-    'Another space, size or pre-delay takes the place of the one before in 150 ms; the cuts, 12 dB an octave, and the level that keeps the energy follow with a time constant of 30 ms. Ducking turns down what is heard as the delay’s does.',
+    'Another space, size or pre-delay takes the place of the one before in 150 ms; the cuts, 12 dB an octave, follow with a time constant of 30 ms, the level that keeps the energy through three of 10 ms. Ducking turns down what is heard as the delay’s does.',
   ],
   measured: [
     'T30 by ISO 3382-1 lies within 10 % of what is asked, in octave bands, at every size, in every space.',
