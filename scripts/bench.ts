@@ -8,13 +8,13 @@ import { parseArgs } from 'node:util';
 import { chromium, type Page } from '@playwright/test';
 import { compilePlan } from '../core/plan/compile';
 import { BLOCK } from '../core/plan/layout';
-import { newInsert, newSend, newSession, newStrip } from '../core/session/defaults';
 import type { Lane, Session } from '../core/session/types';
-import { floatWavHeader } from '../core/formats/audio/wav';
 import { generateDemo } from '../demo/generate';
 import { Engine } from '../engine/engine';
 import { print } from '../engine/print';
 import { serve } from './benchServer';
+import { asking, BANDS, graph, makePlaying, type Ask } from './benchSession';
+import { firstPlays } from './benchFirst';
 import { openPackage } from '../server/package/readPackage';
 import { FileStems } from '../server/package/stemFiles';
 import { connect, migrate } from '../server/database/database';
@@ -47,57 +47,6 @@ const sorted = (list: readonly number[]) => [...list].sort((a, b) => a - b);
 const quantile = (list: readonly number[], q: number) =>
   sorted(list)[Math.min(list.length - 1, Math.floor(q * list.length))]!;
 const round = (n: number, digits = 2) => Number(n.toFixed(digits));
-
-const BANDS = [
-  { bell: 'bell1', hertz: 250, gain: 3 },
-  { bell: 'bell2', hertz: 800, gain: -2 },
-  { bell: 'bell3', hertz: 2500, gain: 4 },
-  { bell: 'bell4', hertz: 5000, gain: -3 },
-] as const;
-/** Four bands of an equalizer and a compressor. */
-const stripInserts = (i: number) => [
-  newInsert({
-    id: `e${i}`,
-    type: 'equalizer',
-    params: Object.fromEntries(
-      BANDS.flatMap((b) => [
-        [`${b.bell}Frequency`, b.hertz],
-        [`${b.bell}Gain`, b.gain],
-      ]),
-    ),
-  }),
-  newInsert({ id: `c${i}`, type: 'compressor', params: { threshold: -30, ratio: 3 } }),
-];
-
-/** Mono strips into eight submixes, all of them sent to two reverb returns. */
-function graph(strips: number, inserts = true): Session {
-  const base = newSession(`${strips} strips`);
-  const buses = Array.from({ length: 8 }, (_, i) =>
-    newStrip({ id: `bus${i}`, kind: 'submix', name: `Bus ${i}`, faderDb: -3, out: { to: 'main', on: true } }),
-  );
-  const returns = [0, 1].map((i) =>
-    newStrip({
-      id: `rev${i}`,
-      kind: 'return',
-      name: `Reverb ${i}`,
-      out: { to: 'main', on: true },
-      inserts: [newInsert({ id: `r${i}`, type: 'reverb' })],
-    }),
-  );
-  const sources = Array.from({ length: strips }, (_, i) =>
-    newStrip({
-      id: `s${i}`,
-      kind: 'source',
-      name: `Strip ${i}`,
-      faderDb: -12,
-      pan: ((i % 9) - 4) / 4,
-      inserts: inserts ? stripInserts(i) : [],
-      out: { to: `bus${i % 8}`, on: true },
-      sends: [0, 1].map((k) => newSend({ id: `x${i}-${k}`, to: `rev${k}`, levelDb: -18 })),
-    }),
-  );
-  return { ...base, strips: [...sources, ...buses, ...returns, ...base.strips] };
-}
 
 const noise = Float32Array.from({ length: BLOCK }, (_, i) => Math.sin(i * 12.9898) * 0.3);
 
@@ -240,15 +189,19 @@ const layout = {
 interface InPage {
   readonly plan: object & { readonly words: readonly number[]; readonly targets: readonly number[] };
   readonly worklet: string;
+  readonly rehearsal: string;
   readonly strips: number;
   readonly layout: typeof layout;
 }
 /** A plan of so many mono strips as the page can be given it. */
 function inPage(strips: number): InPage & { readonly bands: readonly { hertz: number; gain: number }[] } {
   const plan = compilePlan(graph(strips));
+  const asset = (name: string) =>
+    readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith(name))!;
   return {
     plan: { ...plan, words: [...plan.words], targets: [...plan.targets] },
-    worklet: readdirSync(join(root, 'build', 'web', 'assets')).find((f) => f.startsWith('worklet-'))!,
+    worklet: asset('worklet-'),
+    rehearsal: asset('rehearse.worker-'),
     strips,
     layout,
     bands: BANDS.map((b) => ({ hertz: b.hertz, gain: b.gain })),
@@ -257,12 +210,20 @@ function inPage(strips: number): InPage & { readonly bands: readonly { hertz: nu
 type Roll = (context: BaseAudioContext, given: InPage) => Promise<Int32Array>;
 /** Made known to the page: sets the engine up in a context, its rings always full, and rolls. Gives the control words. */
 function makeRoll() {
-  // Compiled once, as the page does it.
+  // Compiled and rehearsed once, as the page does it.
   let compiled: Promise<WebAssembly.Module> | null = null;
-  const roll: Roll = async (context, { plan, worklet, strips, layout }) => {
-    compiled ??= fetch('/engine.wasm').then(async (response) =>
-      WebAssembly.compile(await response.arrayBuffer()),
-    );
+  const compile = async (rehearsal: string) => {
+    const module = await WebAssembly.compile(await (await fetch('/engine.wasm')).arrayBuffer());
+    const worker = new Worker(`/assets/${rehearsal}`, { type: 'module' });
+    await new Promise((done) => {
+      worker.onmessage = done;
+      worker.postMessage({ module });
+    });
+    worker.terminate();
+    return module;
+  };
+  const roll: Roll = async (context, { plan, worklet, rehearsal, strips, layout }) => {
+    compiled ??= compile(rehearsal);
     const module = await compiled;
     await context.audioWorklet.addModule(`/assets/${worklet}`);
     const control = new SharedArrayBuffer(layout.controlBytes);
@@ -563,41 +524,15 @@ function routing() {
 /** Seconds of processor time that the machine's host has kept for others, on all cores: proc(5), `steal`. */
 const stolen = () => Number(readFileSync('/proc/stat', 'utf8').split('\n')[0]!.split(/\s+/)[8]) / 100;
 
-/** Asks the server of a bench; JSON, or a file. */
-type Ask = (path: string, body: unknown) => Promise<Record<string, unknown>>;
-
 /**
  * The same strips in the application itself, with stems that come from the database: what is heard of them in a minute,
  * while meters are painted and everything runs on this one machine.
  * @param buffer milliseconds that the device is given ahead
  */
 async function inApplication(page: Page, base: string, ask: Ask, buffer: number) {
-  const RATE = 48000;
-  const SECONDS = 75;
-  const stems: string[] = [];
-  for (let k = 0; k < 8; k++) {
-    const audio = Float32Array.from(
-      { length: SECONDS * RATE },
-      (_, i) => Math.sin(i * 0.0131 * (k + 1)) * 0.3,
-    );
-    const header = floatWavHeader(1, RATE, audio.length);
-    const file = new Blob([header, new Uint8Array(audio.buffer)]);
-    stems.push((await ask(`/stems?name=${k}.wav&rate=${RATE}`, file)).stem as string);
-  }
-  const { id } = await ask('/sessions', { name: '200 strips that play' });
-  const strips = graph(189).strips.filter((s) => s.id !== 'main');
-  await ask(`/sessions/${id as string}/commits`, {
-    revision: 0,
-    changeId: randomUUID(),
-    label: 'bench',
-    commands: strips.reverse().map((s, i) => ({
-      type: 'strip.add',
-      at: 0,
-      strip: s.kind === 'source' ? { ...s, stem: stems[i % 8]! } : s,
-    })),
-  });
+  const id = await makePlaying(ask, graph(189), 75);
   await page.addInitScript((ms) => localStorage.setItem('zonula.buffer', `${ms}`), buffer);
-  await page.goto(`${base}/session/${id as string}`);
+  await page.goto(`${base}/session/${id}`);
   await page.locator('[data-strip="s0"] .handle').waitFor();
   await page.getByRole('button', { name: /^load/ }).click();
   await page.getByRole('button', { name: 'Play', exact: true }).click();
@@ -640,7 +575,7 @@ const { values, positionals: chosen } = parseArgs({
   options: { against: { type: 'string' } },
   allowPositionals: true,
 });
-/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, plan, surface, hands, stems, and large and many beside stems; all of them where there is none. */
+/** Words on the command line choose: routing, engine, automation, print, commit, nodes, live, app, page, moves, plan, first, surface, hands, stems, and large and many beside stems; all of them where there is none. */
 const wanted = (name: string) => chosen.length === 0 || chosen.includes(name);
 
 async function main() {
@@ -653,9 +588,20 @@ async function main() {
   if (wanted('automation')) automation();
   if (wanted('print')) await demoPrint();
   if (
-    !['commit', 'nodes', 'live', 'app', 'page', 'moves', 'plan', 'surface', 'hands', 'stems', 'sheet'].some(
-      wanted,
-    )
+    ![
+      'commit',
+      'nodes',
+      'live',
+      'app',
+      'page',
+      'moves',
+      'plan',
+      'first',
+      'surface',
+      'hands',
+      'stems',
+      'sheet',
+    ].some(wanted)
   )
     return;
 
@@ -667,6 +613,7 @@ async function main() {
   if (wanted('moves')) {
     await moves(sequelize, root, values.against ?? null, say);
   }
+  if (wanted('first')) await firstPlays(sequelize, root, values.against ?? null, say);
   if (wanted('plan')) await plans(sequelize, root, values.against ?? null, say);
   if (wanted('surface')) await surface(sequelize, root, say);
   if (wanted('hands')) await hands(sequelize, root, say);
@@ -679,7 +626,9 @@ async function main() {
     });
   if (
     chosen.length > 0 &&
-    chosen.every((c) => ['moves', 'plan', 'surface', 'hands', 'stems', 'large', 'many', 'sheet'].includes(c))
+    chosen.every((c) =>
+      ['moves', 'plan', 'first', 'surface', 'hands', 'stems', 'large', 'many', 'sheet'].includes(c),
+    )
   ) {
     await sequelize.close();
     await database.stop();
@@ -697,17 +646,7 @@ async function main() {
     ],
   });
   try {
-    const ask: Ask = async (path, body) => {
-      const file = body instanceof Blob;
-      const response = await fetch(`${base}/api${path}`, {
-        method: 'POST',
-        headers: { 'Content-Type': file ? 'application/octet-stream' : 'application/json' },
-        body: file ? body : JSON.stringify(body),
-      });
-      const answer = (await response.json()) as Record<string, unknown>;
-      if (!response.ok) throw new Error(JSON.stringify(answer));
-      return answer;
-    };
+    const ask = asking(base);
     const id = (await ask('/sessions', { name: '200 strips' })).id as string;
     const session = graph(189);
     const commands = session.strips

@@ -97,7 +97,7 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
     runTogether(
       rank.map((id) => walk.stepsOf(facts.strips.get(id)!)),
       (insert) => walk.latencyOf(insert),
-      (list) => walk.pack(list),
+      (group) => walk.pack(group),
     );
     walk.mixing.flushAll();
   }

@@ -14,7 +14,7 @@ export interface Waiting {
 export type Step = Waiting | (() => void);
 
 /** Inserts of one kind in groups that fill the lanes of an operation: a stereo insert takes two of them, side by side. */
-export function grouped(list: readonly Waiting[]): readonly (readonly Waiting[])[] {
+function grouped(list: readonly Waiting[]): readonly (readonly Waiting[])[] {
   // Stereo inserts first, so that a pair never parts; then mono ones fill the lanes that are left.
   const stereo = list.filter((w) => w.strip.channels === 2);
   const mono = list.filter((w) => w.strip.channels === 1);
@@ -35,33 +35,57 @@ export function grouped(list: readonly Waiting[]): readonly (readonly Waiting[])
   return groups;
 }
 
+interface Queue {
+  readonly steps: readonly Step[];
+  at: number;
+}
+/** What a strip has next, where that is an insert that may share an operation. */
+function waitingOf({ steps, at }: Queue): Waiting | null {
+  const step = steps[at];
+  return step === undefined || typeof step === 'function' ? null : step;
+}
+const channelsOf = (group: readonly Waiting[]) => group.reduce((n, w) => n + w.strip.channels, 0);
+
 /**
  * Does the steps of strips that do not feed each other. Their chains go on side by side: those that wait at a processor of one
- * kind and latency share its operation.
+ * kind and latency share its operation. Strips that fill an operation go on together as far as their chains are alike, so that
+ * the engine need not take their signals apart in between.
  * @param latencyOf frames that an insert adds
- * @param pack writes the operations of inserts of one kind
+ * @param pack writes the operation of a group of inserts of one kind
  */
 export function runTogether(
   strips: readonly (readonly Step[])[],
   latencyOf: (insert: Insert) => Samples,
-  pack: (list: readonly Waiting[]) => void,
+  pack: (group: readonly Waiting[]) => void,
 ): void {
-  const queues = strips.map((steps) => ({ steps, at: 0 }));
+  const queues: Queue[] = strips.map((steps) => ({ steps, at: 0 }));
+  const kindOf = ({ insert }: Waiting) => `${insert.type}~${latencyOf(insert)}`;
+  const packOn = (group: readonly Waiting[], of: ReadonlyMap<Step, Queue>) => {
+    const mine = group.map((w) => of.get(w)!);
+    for (let next: readonly Waiting[] = group; ;) {
+      pack(next);
+      for (const q of mine) q.at++;
+      const after = mine.map(waitingOf);
+      const first = after[0];
+      if (!first || channelsOf(group) < LANES) return;
+      if (!after.every((w): w is Waiting => w !== null && kindOf(w) === kindOf(first))) return;
+      next = after;
+    }
+  };
   for (;;) {
     const waiting = new Map<string, Waiting[]>();
+    const of = new Map<Step, Queue>();
     for (const q of queues) {
       for (let step = q.steps[q.at]; typeof step === 'function'; step = q.steps[++q.at]) step();
-      const step = q.steps[q.at];
-      if (step === undefined || typeof step === 'function') continue;
-      const kind = `${step.insert.type}~${latencyOf(step.insert)}`;
-      const list = waiting.get(kind) ?? [];
-      if (list.push(step) === 1) waiting.set(kind, list);
+      const step = waitingOf(q);
+      if (!step) continue;
+      of.set(step, q);
+      const list = waiting.get(kindOf(step)) ?? [];
+      if (list.push(step) === 1) waiting.set(kindOf(step), list);
     }
     const [first] = [...waiting.values()].sort((a, b) => b.length - a.length);
     if (!first) return;
-    pack(first);
-    const done = new Set<Step>(first);
-    for (const q of queues) if (done.has(q.steps[q.at]!)) q.at++;
+    for (const group of grouped(first)) packOn(group, of);
   }
 }
 

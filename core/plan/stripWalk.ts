@@ -8,7 +8,7 @@ import type { Id, Samples } from '../base/units';
 import { align, type Emitter, type Word } from './emitter';
 import { BLOCK_BYTES, LANES, METER_FLOATS, OP } from './layout';
 import { Mixing } from './mixing';
-import { grouped, isPacked, type Step, type Waiting } from './packing';
+import { isPacked, type Step, type Waiting } from './packing';
 import { keyOf, type PlanFacts } from './parameters';
 import type { ParameterTable } from './parameterTable';
 import type { Capture, Plan, PlanCost, Port } from './plan';
@@ -170,11 +170,8 @@ export class StripWalk {
     this.tell(strip, insert, state, 1, 0);
   }
 
-  /** Inserts of one kind, four channels at a time. */
-  pack(list: readonly Waiting[]): void {
-    for (const group of grouped(list)) this.packed(group);
-  }
-  private packed(group: readonly Waiting[]) {
+  /** Inserts of one kind that share an operation: four channels at most. */
+  pack(group: readonly Waiting[]): void {
     const processor = processorOf(group[0]!.insert.type);
     const bytes = align(processor.stateBytes(1, this.facts.session.sampleRate));
     const latency = this.latencyOf(group[0]!.insert);

@@ -1,5 +1,6 @@
 // State-variable filter sections on four lanes; core/processors/filter.ts gives their numbers and the source.
 import { flush } from './math';
+import { standing } from './travel';
 import { fourBytes, perFrame } from './span';
 import {
   current, currentOne, loadState, look, lookAside, previous, previousOne, same, storeState,
@@ -14,20 +15,19 @@ let pendingParams: usize = 0;
 let pendingState: usize = 0;
 const pendingRest: usize = memory.data(16, 16);
 
+// @ts-ignore: decorator
+@inline
+function passes(m0: v128, m1: v128, m2: v128): v128 {
+  const none = f32x4.splat(0);
+  return v128.and(v128.and(f32x4.eq(m0, f32x4.splat(1)), f32x4.eq(m1, none)), f32x4.eq(m2, none));
+}
 // In which lanes a section passes what comes, at the block's start and end.
 // @ts-ignore: decorator
 @inline
 function resting(params: usize): v128 {
-  const one = f32x4.splat(1), none = f32x4.splat(0);
-  const now = v128.and(
-    v128.and(f32x4.eq(current(params + 8), one), f32x4.eq(current(params + 12), none)),
-    f32x4.eq(current(params + 16), none),
-  );
-  const before = v128.and(
-    v128.and(f32x4.eq(previous(params + 8), one), f32x4.eq(previous(params + 12), none)),
-    f32x4.eq(previous(params + 16), none),
-  );
-  return v128.and(now, before);
+  const now = passes(current(params + 8), current(params + 12), current(params + 16));
+  if (standing() || !v128.any_true(now)) return now;
+  return v128.and(now, passes(previous(params + 8), previous(params + 12), previous(params + 16)));
 }
 // Keeps a section's state; of lanes in which it rests nothing is left, as if all four did.
 // @ts-ignore: decorator
@@ -47,6 +47,10 @@ function settled(params: usize): bool {
   );
 }
 
+/** Whether a section passes what comes in all four lanes. */
+export function restsAll(params: usize): bool {
+  return i32x4.all_true(resting(params));
+}
 /** Of the first lane alone: whether a section passes what comes. */
 export function restsOne(params: usize): bool {
   return (
@@ -72,7 +76,7 @@ export function section(block: usize, params: usize, state: usize): void {
     storeState(state + 4, f32x4.splat(0));
     return;
   }
-  if (!settled(params)) {
+  if (!standing() && !settled(params)) {
     finish(block);
     moving(block, params, state, rest);
   } else if (pending) {
@@ -86,80 +90,128 @@ export function section(block: usize, params: usize, state: usize): void {
   }
 }
 
-// The section as a step of its state, s1' = c11 s1 + c12 s2 + b1 x, s2' = c21 s1 + c22 s2 + b2 x, y = d x + e1 s1 + e2 s2:
-// the same arithmetic as below with the step worked out, so that a frame waits for as little as can be of the one before.
-const coefficients: usize = memory.data(16 * 16, 16);
+// The section as a step of its state, with w = x - s2 and r = b s1: r' = c r + b^2 w, s2' = s2 + r + a w, y = d w + e r + f s2. It is
+// the same arithmetic as below with the step worked out: fewer operations, and a frame waits for as little as can be of the one
+// before. f is the gain at 0 Hz: 1 of bells.
+const C: usize = 0, SQUARE: usize = 16, A: usize = 32, D: usize = 48, E: usize = 64, F: usize = 80, B: usize = 96;
+const coefficients: usize = memory.data(16 * 8, 16);
+const second: usize = memory.data(16 * 8, 16);
+/** How near to 1 a gain at 0 Hz is 1: its numbers are rounded. */
+const UNITY: f32 = 5e-7;
 
-function workOut(params: usize, to: usize): void {
-  const one = f32x4.splat(1);
-  const g = current(params), k = current(params + 4);
+/** @returns whether the gain at 0 Hz is 1 in all lanes */
+function workOut(params: usize, to: usize): bool {
+  const one = f32x4.splat(1), half = f32x4.splat(0.5);
+  const g = f32x4.pmax(current(params), f32x4.splat(1e-9)), k = current(params + 4);
   const m0 = current(params + 8), m1 = current(params + 12), m2 = current(params + 16);
   const a1 = f32x4.div(one, f32x4.add(one, f32x4.mul(g, f32x4.add(g, k))));
   const a2 = f32x4.mul(g, a1), a3 = f32x4.mul(g, a2);
-  v128.store(to, f32x4.sub(f32x4.add(a1, a1), one)); // c11
-  v128.store(to, f32x4.add(a2, a2), 16); // b1, c21 and -c12
-  v128.store(to, f32x4.sub(one, f32x4.add(a3, a3)), 32); // c22
-  v128.store(to, f32x4.add(a3, a3), 48); // b2
-  v128.store(to, f32x4.add(m0, f32x4.add(f32x4.mul(m1, a2), f32x4.mul(m2, a3))), 64); // d
-  v128.store(to, f32x4.add(f32x4.mul(m1, a1), f32x4.mul(m2, a2)), 80); // e1
-  v128.store(to, f32x4.sub(f32x4.mul(m2, f32x4.sub(one, a3)), f32x4.mul(m1, a2)), 96); // e2
+  const b = f32x4.add(a2, a2);
+  // A lane that passes what comes keeps nothing of it, so that it passes it to the bit.
+  const idle = passes(m0, m1, m2);
+  v128.store(to, f32x4.sub(f32x4.add(a1, a1), one), C);
+  v128.store(to, v128.andnot(f32x4.mul(b, b), idle), SQUARE);
+  v128.store(to, v128.andnot(f32x4.add(a3, a3), idle), A);
+  v128.store(to, f32x4.add(m0, f32x4.add(f32x4.mul(m1, a2), f32x4.mul(m2, a3))), D);
+  v128.store(to, f32x4.mul(half, f32x4.add(f32x4.div(m1, g), m2)), E);
+  const still = f32x4.add(m0, m2);
+  const unity = f32x4.lt(f32x4.abs(f32x4.sub(still, one)), f32x4.splat(UNITY));
+  v128.store(to, v128.bitselect(one, still, unity), F);
+  v128.store(to, b, B);
+  return i32x4.all_true(unity);
+}
+// @ts-ignore: decorator
+@inline
+function out(numbers: usize, w: v128, r: v128, s2: v128): v128 {
+  return f32x4.add(
+    f32x4.mul(v128.load(numbers, D), w),
+    f32x4.add(f32x4.mul(v128.load(numbers, E), r), f32x4.mul(v128.load(numbers, F), s2)),
+  );
+}
+// The same where f is 1.
+// @ts-ignore: decorator
+@inline
+function outOfBell(d: v128, e: v128, w: v128, r: v128, s2: v128): v128 {
+  return f32x4.add(f32x4.mul(d, w), f32x4.add(f32x4.mul(e, r), s2));
+}
+// @ts-ignore: decorator
+@inline
+function next1(c: v128, square: v128, w: v128, r: v128): v128 {
+  return f32x4.add(f32x4.mul(c, r), f32x4.mul(square, w));
+}
+// @ts-ignore: decorator
+@inline
+function next2(a: v128, w: v128, r: v128, s2: v128): v128 {
+  return f32x4.add(f32x4.add(s2, r), f32x4.mul(a, w));
+}
+// r of s1, and s1 of r.
+// @ts-ignore: decorator
+@inline
+function stepped(numbers: usize, s1: v128): v128 {
+  return f32x4.mul(s1, v128.load(numbers, B));
+}
+// @ts-ignore: decorator
+@inline
+function stood(numbers: usize, r: v128): v128 {
+  return f32x4.div(r, v128.load(numbers, B));
 }
 
 export function finish(block: usize): void {
   if (!pending) return;
   pending = false;
-  const state = pendingState;
-  workOut(pendingParams, coefficients);
-  const c11 = v128.load(coefficients), b1 = v128.load(coefficients, 16), c22 = v128.load(coefficients, 32);
-  const b2 = v128.load(coefficients, 48), d = v128.load(coefficients, 64);
-  const e1 = v128.load(coefficients, 80), e2 = v128.load(coefficients, 96);
-  let s1 = loadState(state), s2 = loadState(state + 4);
+  const p = coefficients, state = pendingState;
+  workOut(pendingParams, p);
+  const pc = v128.load(p, C), pp = v128.load(p, SQUARE), pa = v128.load(p, A);
+  const rest = v128.load(pendingRest);
+  let r = v128.andnot(stepped(p, loadState(state)), rest), s2 = v128.andnot(loadState(state + 4), rest);
   const end = fourBytes;
   let i: usize = 0;
   do {
-    const x = v128.load(block + i);
-    v128.store(block + i, f32x4.add(f32x4.mul(d, x), f32x4.add(f32x4.mul(e1, s1), f32x4.mul(e2, s2))));
-    const n1 = f32x4.add(f32x4.mul(c11, s1), f32x4.mul(b1, f32x4.sub(x, s2)));
-    s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
-    s1 = n1;
+    const w = f32x4.sub(v128.load(block + i), s2);
+    v128.store(block + i, out(p, w, r, s2));
+    s2 = next2(pa, w, r, s2);
+    r = next1(pc, pp, w, r);
     i += 16;
   } while (i < end);
-  keep(state, s1, s2, v128.load(pendingRest));
+  keep(state, stood(p, r), s2, rest);
 }
 
-function two(block: usize, p: usize, ps: usize, q: usize, qs: usize, rest: v128): void {
-  const second = coefficients + 128;
-  workOut(p, coefficients);
-  workOut(q, second);
-  const c11 = v128.load(coefficients), b1 = v128.load(coefficients, 16), c22 = v128.load(coefficients, 32);
-  const b2 = v128.load(coefficients, 48);
-  const f11 = v128.load(second), g1 = v128.load(second, 16), f22 = v128.load(second, 32), g2 = v128.load(second, 48);
-  let s1 = loadState(ps), s2 = loadState(ps + 4), t1 = loadState(qs), t2 = loadState(qs + 4);
+function two(block: usize, first: usize, firstState: usize, then: usize, thenState: usize, rest: v128): void {
+  const p = coefficients, q = second;
+  // Both are worked out.
+  const bells = i32(workOut(first, p)) & i32(workOut(then, q));
+  const pc = v128.load(p, C), pp = v128.load(p, SQUARE), pa = v128.load(p, A);
+  const qc = v128.load(q, C), qq = v128.load(q, SQUARE), qa = v128.load(q, A);
+  const restBefore = v128.load(pendingRest);
+  let r = v128.andnot(stepped(p, loadState(firstState)), restBefore), s2 = v128.andnot(loadState(firstState + 4), restBefore);
+  let t = v128.andnot(stepped(q, loadState(thenState)), rest), u2 = v128.andnot(loadState(thenState + 4), rest);
   const end = fourBytes;
   let i: usize = 0;
-  do {
-    const x = v128.load(block + i);
-    const y = f32x4.add(
-      f32x4.mul(v128.load(coefficients, 64), x),
-      f32x4.add(f32x4.mul(v128.load(coefficients, 80), s1), f32x4.mul(v128.load(coefficients, 96), s2)),
-    );
-    const n1 = f32x4.add(f32x4.mul(c11, s1), f32x4.mul(b1, f32x4.sub(x, s2)));
-    s2 = f32x4.add(f32x4.add(f32x4.mul(b1, s1), f32x4.mul(b2, x)), f32x4.mul(c22, s2));
-    s1 = n1;
-    v128.store(
-      block + i,
-      f32x4.add(
-        f32x4.mul(v128.load(second, 64), y),
-        f32x4.add(f32x4.mul(v128.load(second, 80), t1), f32x4.mul(v128.load(second, 96), t2)),
-      ),
-    );
-    const n2 = f32x4.add(f32x4.mul(f11, t1), f32x4.mul(g1, f32x4.sub(y, t2)));
-    t2 = f32x4.add(f32x4.add(f32x4.mul(g1, t1), f32x4.mul(g2, y)), f32x4.mul(f22, t2));
-    t1 = n2;
-    i += 16;
-  } while (i < end);
-  keep(ps, s1, s2, v128.load(pendingRest));
-  keep(qs, t1, t2, rest);
+  if (bells != 0) {
+    const pd = v128.load(p, D), pe = v128.load(p, E), qd = v128.load(q, D), qe = v128.load(q, E);
+    do {
+      const w = f32x4.sub(v128.load(block + i), s2);
+      const v = f32x4.sub(outOfBell(pd, pe, w, r, s2), u2);
+      s2 = next2(pa, w, r, s2);
+      r = next1(pc, pp, w, r);
+      v128.store(block + i, outOfBell(qd, qe, v, t, u2));
+      u2 = next2(qa, v, t, u2);
+      t = next1(qc, qq, v, t);
+      i += 16;
+    } while (i < end);
+  } else
+    do {
+      const w = f32x4.sub(v128.load(block + i), s2);
+      const v = f32x4.sub(out(p, w, r, s2), u2);
+      s2 = next2(pa, w, r, s2);
+      r = next1(pc, pp, w, r);
+      v128.store(block + i, out(q, v, t, u2));
+      u2 = next2(qa, v, t, u2);
+      t = next1(qc, qq, v, t);
+      i += 16;
+    } while (i < end);
+  keep(firstState, stood(p, r), s2, restBefore);
+  keep(thenState, stood(q, t), u2, rest);
 }
 
 // A section that passes what comes, for lanes of a cascade that have none, and its state.
@@ -177,32 +229,6 @@ function within(frame: i32): v128 {
   return v128.andnot(from, to);
 }
 
-// Four sections' numbers as `workOut` gives them, and their states: c11 0, b1 16, c22 32, b2 48, d 64, e1 80, e2 96; s1 112, s2 128.
-const first: usize = coefficients;
-const second: usize = memory.data(16 * 9, 16);
-
-// @ts-ignore: decorator
-@inline
-function out(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
-  return f32x4.add(
-    f32x4.mul(v128.load(numbers, 64), x),
-    f32x4.add(f32x4.mul(v128.load(numbers, 80), s1), f32x4.mul(v128.load(numbers, 96), s2)),
-  );
-}
-// @ts-ignore: decorator
-@inline
-function next1(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
-  return f32x4.add(f32x4.mul(v128.load(numbers), s1), f32x4.mul(v128.load(numbers, 16), f32x4.sub(x, s2)));
-}
-// @ts-ignore: decorator
-@inline
-function next2(numbers: usize, x: v128, s1: v128, s2: v128): v128 {
-  return f32x4.add(
-    f32x4.add(f32x4.mul(v128.load(numbers, 16), s1), f32x4.mul(v128.load(numbers, 48), x)),
-    f32x4.mul(v128.load(numbers, 32), s2),
-  );
-}
-
 function lookAt(list: usize, count: i32): void {
   for (let k = 0; k < 4; k++) {
     const at = list + (<usize>k << 3);
@@ -217,40 +243,45 @@ function lookAt(list: usize, count: i32): void {
  * @param list their parameters and states, in bytes; two words each
  */
 export function cascade(channel: usize, list: usize, count: i32): void {
+  const p = coefficients, q = second;
   lookAt(list + 32, count - 4);
-  workOut(0, second);
-  let t1 = loadState(0), t2 = loadState(4);
+  workOut(0, q);
+  let t = stepped(q, loadState(0)), u2 = loadState(4);
   lookAt(list, count);
-  workOut(0, first);
-  let s1 = loadState(0), s2 = loadState(4);
+  workOut(0, p);
+  let r = stepped(p, loadState(0)), s2 = loadState(4);
   let y = f32x4.splat(0), z = y;
+  const pc = v128.load(p, C), pp = v128.load(p, SQUARE), pa = v128.load(p, A);
+  const qc = v128.load(q, C), qq = v128.load(q, SQUARE), qa = v128.load(q, A);
   // The last lane is seven frames behind the first.
   let i = 0;
   do {
     const x = v128.shuffle<f32>(y, v128.load32_splat(channel + (<usize>i << 2)), 4, 0, 1, 2);
-    y = out(first, x, s1, s2);
+    const w = f32x4.sub(x, s2);
+    y = out(p, w, r, s2);
     const u = v128.shuffle<f32>(z, y, 7, 0, 1, 2);
-    z = out(second, u, t1, t2);
-    let n1 = next1(first, x, s1, s2), n2 = next2(first, x, s1, s2);
-    let m1 = next1(second, u, t1, t2), m2 = next2(second, u, t1, t2);
+    const v = f32x4.sub(u, u2);
+    z = out(q, v, t, u2);
+    let n1 = next1(pc, pp, w, r), n2 = next2(pa, w, r, s2);
+    let m1 = next1(qc, qq, v, t), m2 = next2(qa, v, t, u2);
     if (<u32>(i - 6) > 121) {
       const live = within(i), lively = within(i - 3);
-      n1 = v128.bitselect(n1, s1, live);
+      n1 = v128.bitselect(n1, r, live);
       n2 = v128.bitselect(n2, s2, live);
-      m1 = v128.bitselect(m1, t1, lively);
-      m2 = v128.bitselect(m2, t2, lively);
+      m1 = v128.bitselect(m1, t, lively);
+      m2 = v128.bitselect(m2, u2, lively);
     }
-    s1 = n1;
+    r = n1;
     s2 = n2;
-    t1 = m1;
-    t2 = m2;
+    t = m1;
+    u2 = m2;
     if (i >= 6) v128.store_lane<f32>(channel + (<usize>(i - 6) << 2), z, 3);
   } while (++i < 134);
-  storeState(0, flush(s1));
+  storeState(0, flush(stood(p, r)));
   storeState(4, flush(s2));
   lookAt(list + 32, count - 4);
-  storeState(0, flush(t1));
-  storeState(4, flush(t2));
+  storeState(0, flush(stood(q, t)));
+  storeState(4, flush(u2));
 }
 
 /** Five numbers of a section at a block's start, then at its end. */

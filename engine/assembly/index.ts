@@ -5,7 +5,7 @@ import {
   METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
-import { address, close, firstOf, mixOf, open, partAt, passBy, throughRing } from './lanes';
+import { address, close, firstOf, goesOn, mixOf, open, partAt, passBy, throughRing } from './lanes';
 import { keepProbe, probedOp } from './probe';
 import { after, anyMoves, before, bends, bring, consider, forget, keepEnds, lookAt, partFrames, restore, rowOf, twoBend, twoStand } from './travel';
 import { bytesOf, finestOf, fitsRow, hearsKey, looksAhead, paramsOf, processLanes, processOne } from '../../build/engine/processors';
@@ -193,6 +193,18 @@ function fault(base: usize, op: usize, times: i32): void {
   store<i32>(base, i32(op - base), H_FAULT_OP);
 }
 
+/** Bytes of an operation of lanes. */
+const LANES_BYTES: usize = 208;
+/** Whether the operation behind one of lanes goes on with what that gives, so that it need not be put into the strips' buffers between. */
+function goOn(base: usize, op: usize): bool {
+  const next = op + LANES_BYTES;
+  if (load<i32>(next) != OP_LANES || load<i32>(op, 8) != 4 || load<i32>(next, 8) != 4 || load<i32>(next, 12) != 0) return false;
+  // Who looks at either looks into the buffers.
+  if (op == probedOp || next == probedOp || !goesOn(next + 16)) return false;
+  for (let lane: usize = 0; lane < 4; lane++) if (sleeps(base, <usize>load<i32>(next + 16 + lane * 48, 8) << 2)) return false;
+  return true;
+}
+
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
   address(op + 16, base, targets, previous, current);
@@ -220,7 +232,7 @@ function packed(base: usize, op: usize, targets: usize, previous: usize, current
     partAt(0);
     restore();
   }
-  const faults = close(count, latency);
+  const faults = close(count, latency, goOn(base, op));
   if (faults > 0) fault(base, op, faults);
 }
 
@@ -367,7 +379,7 @@ export function run(base: usize, moves: bool): void {
       packed(base, op, targets, previous, current);
       if (op == probedOp) keepProbe(BLOCK_BYTES);
       if (measuring) tick(-i32(op - base));
-      op += 208;
+      op += LANES_BYTES;
     } else if (code == OP_TAKE) {
       const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
       let next = op + 16;

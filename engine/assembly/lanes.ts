@@ -8,8 +8,10 @@ import { bends, rowOf } from './travel';
 
 /** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */
 export let signal: usize = memory.data(2048, 16);
-/** The four keys, or the signals themselves. */
+/** The four keys; after `takeKeys` also where those are the signals themselves. */
 export let keys: usize = memory.data(2048, 16);
+/** Whether the keys are the signals themselves. */
+export let ownKeys: bool = false;
 const nil: usize = memory.data(512, 16);
 const key: usize = memory.data(2048, 16);
 const dry: usize = memory.data(2048, 16);
@@ -27,6 +29,8 @@ let currentAt: usize = 0;
 let row: bool = false;
 /** Whether the kernel was given what was held back. */
 let held: bool = false;
+/** Whether what the operation before gave still stands in `signal`, and not in the strips' buffers. */
+let carried: bool = false;
 
 // @ts-ignore: decorator
 @inline
@@ -118,6 +122,17 @@ export function storeState(at: usize, v: v128): void {
 @inline
 export function same(a: v128, b: v128): bool {
   return !v128.any_true(f32x4.ne(a, b));
+}
+
+/** Where keys stand that are not changed there. */
+// @ts-ignore: decorator
+@inline
+export function heard(): usize {
+  return ownKeys ? signal : keys;
+}
+/** Has so many bytes of the keys stand where they may be changed. */
+export function takeKeys(bytes: usize): void {
+  if (ownKeys) memory.copy(keys, signal, bytes);
 }
 
 /** Whether nothing comes in over so many bytes of the signal. */
@@ -223,6 +238,31 @@ function holdBack(count: i32, frames: i32): void {
   }
 }
 
+function pairUp(): void {
+  for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
+}
+
+/** Whether nothing of the dry signal stays beside a lane's wet one. */
+function whollyWet(mixAt: usize): bool {
+  return load<f32>(previousAt + mixAt) == 1 && load<f32>(currentAt + mixAt) == 1 && !bends(mixAt);
+}
+/** Whether nothing but the wet signal is left of any of four lanes. @param first word of the first */
+function allWet(first: usize): bool {
+  for (let lane: usize = 0; lane < 4; lane++) if (!whollyWet(<usize>load<i32>(first + lane * LANE, 8) << 2)) return false;
+  return true;
+}
+/**
+ * Whether four lanes of another operation go on with what these four give: the same channels, keyed by themselves, all of them wet.
+ * @param first word of its first lane
+ */
+export function goesOn(first: usize): bool {
+  for (let lane: usize = 0; lane < 4; lane++) {
+    const its = first + lane * LANE;
+    if (load<i32>(lanes + lane * LANE) != load<i32>(its) || load<i32>(its, 24) != 0) return false;
+  }
+  return allWet(first);
+}
+
 /**
  * Gathers the signals, and the keys where the kernel listens to them.
  * @param asRow for one channel alone
@@ -231,21 +271,25 @@ function holdBack(count: i32, frames: i32): void {
 export function open(count: i32, keyed: bool, asRow: bool, wait: i32): void {
   row = asRow;
   held = wait > 0;
+  if (carried) {
+    carried = false;
+    pairUp();
+    ownKeys = true;
+    return;
+  }
   if (held) holdBack(count, wait);
   if (row) {
     memory.copy(signal, sourceOf(0, count), BLOCK_BYTES);
-    if (keyed) memory.copy(keys, word(0, 24) != 0 ? keyOf(0) : bufferOf(0, count), BLOCK_BYTES);
+    ownKeys = !held && word(0, 24) == 0;
+    if (keyed && !ownKeys) memory.copy(keys, word(0, 24) != 0 ? keyOf(0) : bufferOf(0, count), BLOCK_BYTES);
     return;
   }
   interleave(sourceOf(0, count), sourceOf(1, count), sourceOf(2, count), sourceOf(3, count), signal);
-  for (let lane = 0; lane < 4; lane++) store<i32>(paired + (<usize>lane << 2), word(lane, 20) != 0 ? -1 : 0);
+  pairUp();
   if (!keyed) return;
-  let other = held;
-  for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0) other = true;
-  if (!other) {
-    memory.copy(keys, signal, 2048);
-    return;
-  }
+  ownKeys = !held;
+  for (let lane = 0; lane < count; lane++) if (word(lane, 24) != 0) ownKeys = false;
+  if (ownKeys) return;
   interleave(
     word(0, 24) != 0 ? keyOf(0) : bufferOf(0, count),
     word(1, 24) != 0 ? keyOf(1) : bufferOf(1, count),
@@ -276,17 +320,21 @@ function wetOf(lane: i32): usize {
 /** Where a lane's wet signal is put: straight into its strip's buffer where nothing of the dry one stays beside it. */
 function placeOf(lane: i32, count: i32, bad: v128): usize {
   if (lane >= count || laneOf(bad, lane)) return wetOf(lane);
-  const mixAt = <usize>word(lane, 8) << 2;
-  return load<f32>(previousAt + mixAt) == 1 && load<f32>(currentAt + mixAt) == 1 && !bends(mixAt) ? bufferOf(lane, count) : wetOf(lane);
+  return whollyWet(mixOf(lane)) ? bufferOf(lane, count) : wetOf(lane);
 }
 
 /**
  * Puts what the kernel gave into the strips' buffers, beside as much of the dry signal as the mix leaves; a lane that is
  * not finite is silenced and starts anew.
+ * @param onward whether the next operation goes on with it: where all of it would be put into the buffers, it is left where it is
  * @returns how many lanes did so
  */
-export function close(count: i32, latency: i32): i32 {
+export function close(count: i32, latency: i32, onward: bool): i32 {
   const bad = row ? i32x4.splat(finite(signal, BLOCK_BYTES) ? 0 : -1) : broken();
+  if (onward && latency == 0 && !v128.any_true(bad) && allWet(lanes)) {
+    carried = true;
+    return 0;
+  }
   let faults = 0;
   if (latency > 0 && !held) holdBack(count, latency);
   if (row) memory.copy(placeOf(0, count, bad), signal, BLOCK_BYTES);

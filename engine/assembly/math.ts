@@ -51,10 +51,18 @@ const K: usize = memory.data<f32>([
 // 0: bits of sqrt(1/2).
 const I: usize = memory.data<i32>([0x3f3504f3, 0x3f3504f3, 0x3f3504f3, 0x3f3504f3], 16);
 
+/** One of the constants above. */
 // @ts-ignore: decorator
 @inline
-function k(n: usize): v128 {
+export function k(n: usize): v128 {
   return v128.load(K + (n << 4));
+}
+
+/** Bits of sqrt(1/2), from which exponents are counted. */
+// @ts-ignore: decorator
+@inline
+export function exponentBits(): v128 {
+  return v128.load(I);
 }
 
 // log2(x) of a power: the exponent by its bits, a polynomial of the rest, by Estrin's scheme: what waits for what is short.

@@ -163,6 +163,12 @@ export function consider(first: usize, count: usize): void {
 export function partFrames(): i32 {
   return part;
 }
+/** Whether no number of the kernel that runs moves in this block. */
+// @ts-ignore: decorator
+@inline
+export function standing(): bool {
+  return part == 128;
+}
 function each(visit: (at: usize, kept: usize, from: i32, to: i32) => void, from: i32, to: i32): void {
   for (let r: usize = 0; r < <usize>runs; r++) {
     const first = load<usize>(firsts + (r << 2)), count = load<usize>(counts + (r << 2));

@@ -37,6 +37,7 @@ const workers = vi.hoisted(() => {
 });
 vi.mock('./feeder.worker?worker', () => ({ default: workers.named('feeder') }));
 vi.mock('./plan.worker?worker', () => ({ default: workers.named('keeper') }));
+vi.mock('./rehearse.worker?worker', () => ({ default: workers.named('rehearsal') }));
 vi.mock('./meters.worker?worker', () => ({ default: workers.named('meters') }));
 vi.mock('./worklet.ts?worker&url', () => ({ default: 'worklet.js' }));
 const { Player } = await import('./player');

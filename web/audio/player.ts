@@ -6,6 +6,7 @@ import type { Session } from '@core/session/types';
 import { insertLoads, type LoadReading } from '@engine/load';
 import { playedOutputs } from './channels';
 import type { LateSource } from './feeder';
+import { loadEngine, rehearseEngine } from './engineModule';
 import { LiveMeters } from './liveMeters';
 import { Paced } from '@/ui/pace';
 import type { Planned, PlanWorkerMessage } from './plan.worker';
@@ -27,7 +28,6 @@ import {
 import { StemFeed, type StemFacts } from './stemFeed';
 import type { WorkletMessage, WorkletOptions } from './worklet';
 import workletUrl from './worklet.ts?worker&url';
-import { say } from './texts';
 import { whyNoSound } from './whyNoSound';
 
 export type { StemFacts } from './stemFeed';
@@ -47,17 +47,6 @@ const NO_GAPS: Gaps = { times: 0, seconds: 0 };
 
 /** Channels of a device that are used at the most. */
 const MOST_CHANNELS = 64;
-
-let engineModule: Promise<WebAssembly.Module> | null = null;
-/** The compiled engine, fetched once. */
-export function loadEngine(): Promise<WebAssembly.Module> {
-  engineModule ??= fetch('/engine.wasm').then(async (response) => {
-    if (!response.ok) throw new Error(say('audioEngineCouldNotLoaded'));
-    return WebAssembly.compile(await response.arrayBuffer());
-  });
-  engineModule.catch(() => (engineModule = null));
-  return engineModule;
-}
 
 /** Milliseconds between two words to the engine of what has moved: a block at 48 kHz, before which nothing of it is heard. */
 const PACE = 2.6;
@@ -334,6 +323,7 @@ export class Player {
     if (!session || !globalThis.crossOriginIsolated) return;
     this.feed.warm(session, start);
     this.planAhead(session);
+    if (!this.starting) void rehearseEngine();
   }
 
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */

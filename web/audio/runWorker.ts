@@ -1,4 +1,4 @@
-import { loadEngine } from './player';
+import { loadEngine } from './engineModule';
 
 type Message = { readonly type: string };
 type Failed = { readonly type: 'failed'; readonly reason: string };

@@ -2,7 +2,7 @@ import { BLOCK, METER_FLOATS } from '@core/plan/layout';
 import type { Plan, PlanSteering } from '@core/plan/plan';
 import { Engine } from '@engine/engine';
 import type { PlayedOutput } from './channels';
-import { copyBlock, touchBlocks } from './ringBlock';
+import { copyBlock, rehearseCopies, touchBlocks } from './ringBlock';
 import {
   CONTROL,
   COST_WHOLE,
@@ -277,8 +277,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     for (let s = 0; s < this.rings.length; s++) {
       const views = this.rings[s];
       const channels = this.channels[s]!;
-      const first = views ? Atomics.load(views.head, ringFrom(parity)) : 0;
       const next = views ? Atomics.load(views.head, ringNext(parity)) : 0;
+      // Written before that was.
+      const first = views ? views.head[ringFrom(parity)]! : 0;
       const there = views && this.playing !== 0 && this.clock >= first && this.clock + BLOCK <= next;
       // A strip that joins while rolling begins when its first frames are there: that is no dropout.
       if (views && this.playing !== 0 && !there && this.clock >= first && next > first) late = true;
@@ -395,4 +396,5 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
 }
 
+rehearseCopies();
 registerProcessor('zonula-engine', EngineProcessor);

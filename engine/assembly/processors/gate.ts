@@ -1,7 +1,7 @@
 // An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
 import * as its from '../../../build/engine/parameters/gate';
 import { finish, section } from '../filter';
-import { current, keys, loadState, paired, signal, storeState } from '../lanes';
+import { current, heard, keys, loadState, paired, signal, storeState, takeKeys } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
@@ -23,7 +23,7 @@ export function bytes(sampleRate: i32): i32 {
 const NOTHING: f32 = -160;
 /** Whether nothing comes in, by itself or by its key, and all four lanes are closed as far as they close. */
 function sleeps(): bool {
-  if (!quietOne(signal, fourBytes) || !quietOne(keys, fourBytes)) return false;
+  if (!quietOne(signal, fourBytes) || !quietOne(heard(), fourBytes)) return false;
   const zero = f32x4.splat(0), nearly = f32x4.splat(NOTHING + 0.1);
   for (let at = S_CUTS; at < S_CUTS + 16; at += 4) if (v128.any_true(f32x4.ne(loadState(at), zero))) return false;
   const under = f32x4.sub(current(its.threshold), f32x4.splat(NOTHING));
@@ -44,6 +44,7 @@ function sleeps(): bool {
 
 export function process(): void {
   if (sleeps()) return;
+  takeKeys(fourBytes);
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
