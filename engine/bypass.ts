@@ -1,4 +1,4 @@
-import { BLOCK, HEADER, LANE_WORDS, OP } from '../core/plan/layout';
+import { BLOCK, HEADER, LANE_WORDS, LANES_WORDS, OP } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
 import type { Samples, Seconds } from '../core/base/units';
 
@@ -39,7 +39,7 @@ function watchedOf(plan: Plan): Map<number, Watched> {
     if (word(0) === OP.process) add(word(7), { offset: word(5), bytes: word(6) });
     else
       inserts.forEach((_, lane) => {
-        const first = 4 + lane * LANE_WORDS;
+        const first = LANES_WORDS + lane * LANE_WORDS;
         add(word(first + 2), { offset: word(first + 3), bytes: word(first + 4) });
       });
   }

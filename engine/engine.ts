@@ -1,6 +1,6 @@
 import type { Curve } from '../core/plan/curve';
 import type { Plan, PlanSteering } from '../core/plan/plan';
-import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
+import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, LANES_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
@@ -58,7 +58,7 @@ function probePlace(plan: Plan, strip: string, insert: string): readonly [number
     return [cost.op, left, left + (plan.words[at + 3] === 2 ? BLOCK_BYTES : 0)];
   }
   const buffers = cost.inserts.flatMap((i, lane) =>
-    mine(i) ? [plan.words[at + 4 + lane * LANE_WORDS]!] : [],
+    mine(i) ? [plan.words[at + LANES_WORDS + lane * LANE_WORDS]!] : [],
   );
   return [cost.op, buffers[0]!, buffers.at(-1)!];
 }
@@ -233,6 +233,7 @@ export class Engine {
     if (settled) {
       this.timeline.settle(this.now, frame);
       this.live?.drive.settle(this.now);
+      if (this.live) this.live.atRest = false;
     } else if (this.timeline.leap(this.now + within, frame, true)) this.leapt();
   }
   /** Says that the song stands still at a frame. */
@@ -364,12 +365,14 @@ export class Engine {
     let moves = false;
     if (seat.bypass.run(this.now)) seat.atRest = false;
     if (!seat.atRest) {
+      seat.header[HEADER.changes]!++;
       moves = this.exports.advance(seat.base);
       seat.atRest = !moves;
     }
     if (!seat.drive.any || !seat.drive.move(this.now)) return moves;
     // What it set down for this block is to be taken back in the next.
     seat.atRest = false;
+    seat.header[HEADER.changes]!++;
     return true;
   }
 

@@ -127,6 +127,7 @@ export function assemble(session: Session, options: CompileOptions = {}): Assemb
   words[HEADER.pathsOffset] = pathsAt;
   words[HEADER.asleepOffset] = asleepAt;
   words[HEADER.sampleRate] = session.sampleRate;
+  words[HEADER.changes] = 1;
   const block = BLOCK / session.sampleRate;
   floats[HEADER.smoothing] = Math.exp(-block / SMOOTHING_SECONDS);
   floats[HEADER.hurry] = block / SMOOTHING_SECONDS;

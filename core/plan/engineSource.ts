@@ -4,7 +4,17 @@ import type { Processor } from '../processors/description';
 import { engineCodeOf, processors } from '../processors/registry';
 import { newSession } from '../session/defaults';
 import { inOneRow, placesOf } from './engineParams';
-import { BLOCK, BLOCK_BYTES, HEADER, METER_FLOATS, OP, RING_HEADER_BYTES } from './layout';
+import {
+  BLOCK,
+  BLOCK_BYTES,
+  HEADER,
+  LANE_WORDS,
+  LANES_WORDS,
+  METER_FLOATS,
+  OP,
+  OP_WORDS,
+  RING_HEADER_BYTES,
+} from './layout';
 
 const capitals = (name: string) => name.replace(/[A-Z]/g, (c) => `_${c}`).toUpperCase();
 const constant = (name: string, type: string, value: number) => `export const ${name}: ${type} = ${value};`;
@@ -18,6 +28,9 @@ const layoutPage = () =>
     constant('BLOCK_BYTES', 'usize', BLOCK_BYTES),
     constant('METER_BYTES', 'usize', METER_FLOATS * 4),
     constant('RING_HEADER_BYTES', 'usize', RING_HEADER_BYTES),
+    constant('LANE_BYTES', 'usize', LANE_WORDS * 4),
+    constant('LANES_FIRST', 'usize', LANES_WORDS * 4),
+    constant('LANES_BYTES', 'usize', OP_WORDS.lanes * 4),
     ...Object.entries(HEADER).map(([name, word]) => constant(`H_${capitals(name)}`, 'usize', word * 4)),
     ...Object.entries(OP).map(([name, code]) => constant(`OP_${capitals(name)}`, 'i32', code)),
   ]);

@@ -36,6 +36,8 @@ export const HEADER = {
   asleepOffset: 15,
   /** How fast that speed changes by hand, a block a block, at the block's end. */
   turnsOffset: 16,
+  /** Counts from 1 how often the host has had a parameter move: what an operation found out of its numbers before is then out of date. */
+  changes: 17,
 } as const;
 export const HEADER_BYTES = 80;
 
@@ -58,7 +60,10 @@ export const OP = {
   process: 6,
   /** buffer, channels, meter offset */
   meter: 7,
-  /** One processor for up to four channels, a lane of a vector each: processor, lanes, latency, then LANE_WORDS a lane. */
+  /**
+   * One processor for up to four channels, a lane of a vector each: processor, lanes, latency; the engine's: the header's `changes`
+   * when it last found something out of its numbers, and what; then LANE_WORDS a lane.
+   */
   lanes: 8,
   /** buffer, channels, source: takes a source's next frames; what is no finite number there becomes 0 */
   take: 9,
@@ -78,7 +83,7 @@ export const OP_WORDS = {
   mix: 9,
   process: 11,
   meter: 4,
-  lanes: 4 + 4 * 12,
+  lanes: 6 + 4 * 12,
   take: 4,
   mixFour: 10,
   wait: 6,
@@ -92,6 +97,8 @@ export const LANES = 4;
  * ring offset, ring frames, offset of the ring that holds the dry signal back.
  */
 export const LANE_WORDS = 12;
+/** Words before the first lane. */
+export const LANES_WORDS = 6;
 
 /** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, a peak that falls within hundredths of a second. */
 export const METER_FLOATS = 4;

@@ -183,7 +183,7 @@ export class StripWalk {
       for (let c = 0; c < waiting.strip.channels; c++) inserts.push(named);
     }
     this.costs.push({ op: this.emitter.next, inserts });
-    this.emitter.emit(OP.lanes, engineCodeOf(processor), lanes.length, latency);
+    this.emitter.emit(OP.lanes, engineCodeOf(processor), lanes.length, latency, 0, 0);
     for (let lane = 0; lane < LANES; lane++) {
       // A lane that nobody fills computes silence with the numbers of the first, in a state of its own.
       const [, first, wet] = lanes[0]!;

@@ -2,7 +2,7 @@
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
   BLOCK_BYTES, H_ASLEEP_OFFSET, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
-  METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
+  LANE_BYTES, LANES_BYTES, LANES_FIRST, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
 import { address, close, firstOf, goesOn, mixOf, open, partAt, passBy, throughRing } from './lanes';
@@ -193,21 +193,19 @@ function fault(base: usize, op: usize, times: i32): void {
   store<i32>(base, i32(op - base), H_FAULT_OP);
 }
 
-/** Bytes of an operation of lanes. */
-const LANES_BYTES: usize = 208;
 /** Whether the operation behind one of lanes goes on with what that gives, so that it need not be put into the strips' buffers between. */
 function goOn(base: usize, op: usize): bool {
   const next = op + LANES_BYTES;
   if (load<i32>(next) != OP_LANES || load<i32>(op, 8) != 4 || load<i32>(next, 8) != 4 || load<i32>(next, 12) != 0) return false;
   // Who looks at either looks into the buffers.
-  if (op == probedOp || next == probedOp || !goesOn(next + 16)) return false;
-  for (let lane: usize = 0; lane < 4; lane++) if (sleeps(base, <usize>load<i32>(next + 16 + lane * 48, 8) << 2)) return false;
+  if (op == probedOp || next == probedOp || !goesOn(next + LANES_FIRST)) return false;
+  for (let lane: usize = 0; lane < 4; lane++) if (sleeps(base, <usize>load<i32>(next + LANES_FIRST + lane * LANE_BYTES, 8) << 2)) return false;
   return true;
 }
 
 function packed(base: usize, op: usize, targets: usize, previous: usize, current: usize): void {
   const code = load<i32>(op, 4), count = load<i32>(op, 8);
-  address(op + 16, base, targets, previous, current);
+  address(op, base, targets, previous, current);
   const latency = load<i32>(op, 12);
   let asleep = true;
   for (let lane = 0; lane < count; lane++) if (!sleeps(base, mixOf(lane))) asleep = false;

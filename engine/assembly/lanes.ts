@@ -2,9 +2,9 @@
 // a lane gives depends on its own signal, its key and its parameters alone, never on what stands beside it. A channel that is
 // alone may be computed as a row instead: four of its frames, or four stages of its work, to a vector.
 import { quietOne } from './quiet';
-import { BLOCK_BYTES, RING_HEADER_BYTES } from '../../build/engine/layout';
+import { BLOCK_BYTES, H_CHANGES, LANE_BYTES, LANES_FIRST, RING_HEADER_BYTES } from '../../build/engine/layout';
 import { addScaled, blendBy, finite, scale } from './ramp';
-import { bends, rowOf } from './travel';
+import { bends, rowOf, standing } from './travel';
 
 /** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */
 export let signal: usize = memory.data(2048, 16);
@@ -19,8 +19,8 @@ const wet: usize = memory.data(2048, 16);
 /** Bits of each lane: all set where it belongs to a stereo pair. */
 export const paired: usize = memory.data(16, 16);
 
-const LANE: usize = 48;
-/** First word of the first lane in the operation that runs. */
+/** The operation that runs, and the first word of its first lane. */
+let operation: usize = 0;
 let lanes: usize = 0;
 let base: usize = 0;
 let previousAt: usize = 0;
@@ -35,7 +35,7 @@ let carried: bool = false;
 // @ts-ignore: decorator
 @inline
 function word(lane: i32, at: usize): i32 {
-  return load<i32>(lanes + <usize>lane * LANE + at);
+  return load<i32>(lanes + <usize>lane * LANE_BYTES + at);
 }
 /** Where a lane's state stands. */
 // @ts-ignore: decorator
@@ -124,6 +124,21 @@ export function same(a: v128, b: v128): bool {
   return !v128.any_true(f32x4.ne(a, b));
 }
 
+/** Words of an operation for what it found out of its numbers. */
+const FOUND_WHEN: usize = 16, FOUND: usize = 20;
+/** What the operation that runs has found out of its numbers, where none of them has moved since; -1 where it has to look. */
+export function found(): i32 {
+  return standing() && load<i32>(operation, FOUND_WHEN) == load<i32>(base, H_CHANGES) ? load<i32>(operation, FOUND) : -1;
+}
+/** Remembers it, until a parameter moves. */
+export function remember(finding: i32): void {
+  store<i32>(operation, load<i32>(base, H_CHANGES), FOUND_WHEN);
+  store<i32>(operation, finding, FOUND);
+}
+export function overlook(): void {
+  store<i32>(operation, 0, FOUND_WHEN);
+}
+
 /** Where keys stand that are not changed there. */
 // @ts-ignore: decorator
 @inline
@@ -207,9 +222,10 @@ function bufferOf(lane: i32, count: i32): usize {
   return lane < count ? base + <usize>word(lane, 0) : nil;
 }
 
-/** Says where the four lanes' numbers stand. */
+/** Says where the four lanes' numbers stand. @param at the operation */
 export function address(at: usize, plan: usize, targets: usize, before: usize, now: usize): void {
-  lanes = at;
+  operation = at;
+  lanes = at + LANES_FIRST;
   base = plan;
   previousAt = before;
   currentAt = now;
@@ -248,7 +264,7 @@ function whollyWet(mixAt: usize): bool {
 }
 /** Whether nothing but the wet signal is left of any of four lanes. @param first word of the first */
 function allWet(first: usize): bool {
-  for (let lane: usize = 0; lane < 4; lane++) if (!whollyWet(<usize>load<i32>(first + lane * LANE, 8) << 2)) return false;
+  for (let lane: usize = 0; lane < 4; lane++) if (!whollyWet(<usize>load<i32>(first + lane * LANE_BYTES, 8) << 2)) return false;
   return true;
 }
 /**
@@ -257,8 +273,8 @@ function allWet(first: usize): bool {
  */
 export function goesOn(first: usize): bool {
   for (let lane: usize = 0; lane < 4; lane++) {
-    const its = first + lane * LANE;
-    if (load<i32>(lanes + lane * LANE) != load<i32>(its) || load<i32>(its, 24) != 0) return false;
+    const its = first + lane * LANE_BYTES;
+    if (load<i32>(lanes + lane * LANE_BYTES) != load<i32>(its) || load<i32>(its, 24) != 0) return false;
   }
   return allWet(first);
 }

@@ -56,23 +56,14 @@ function sleeps(asRow: bool): bool {
   return true;
 }
 
-// Puts powers of so many bytes of the key's frames where keys stand, or their means. @returns the last mean square
-function powers(source: usize, bytes: usize): v128 {
+/** Puts the means of a key's power, and its power in lanes that want none, where keys stand. @returns false where no lane wants means */
+function means(source: usize, bytes: usize): bool {
   const share = current(its.meanShare), fresh = f32x4.sub(f32x4.splat(1), share);
   const squares = f32x4.gt(share, f32x4.splat(0));
-  const end = keys + bytes;
-  let to = keys;
-  if (!v128.any_true(squares)) {
-    do {
-      const x = v128.load(source);
-      v128.store(to, f32x4.mul(x, x));
-      source += 16;
-      to += 16;
-    } while (to < end);
-    // A mean begins, should it be wanted, where the signal is.
-    return v128.load(end - 16);
-  }
+  if (!v128.any_true(squares)) return false;
   let mean = loadState(S_HELD + 8);
+  let to = keys;
+  const end = keys + bytes;
   do {
     const x = v128.load(source), square = f32x4.mul(x, x);
     mean = f32x4.add(f32x4.mul(share, mean), f32x4.mul(fresh, square));
@@ -80,15 +71,17 @@ function powers(source: usize, bytes: usize): v128 {
     source += 16;
     to += 16;
   } while (to < end);
-  return mean;
+  storeState(S_HELD + 8, flush(mean));
+  return true;
 }
 
 /**
- * Makes of the powers that stand as keys how far they are turned down, in octaves of amplitude: half of what eq. 4 says of x - y, a
- * parabola through the knee and a straight line above it. The slope of the parabola is that of the line over twice the knee.
+ * Puts where keys stand how far a key is turned down, in octaves of amplitude: half of what eq. 4 says of x - y, a parabola through the
+ * knee and a straight line above it. The slope of the parabola is that of the line over twice the knee.
+ * @param source the key, or, where they are `means`, its power
  * @returns the highest power in each lane
  */
-function turnDown(bytes: usize, linked: bool): v128 {
+function turnDown(source: usize, means: bool, bytes: usize, linked: bool): v128 {
   const unit = f32x4.splat(1 / OCTAVE), zero = f32x4.splat(0);
   const threshold = f32x4.mul(unit, current(its.threshold)), knee = f32x4.mul(unit, current(its.knee));
   const slope = f32x4.mul(f32x4.splat(-0.5), current(its.slope)), halfKnee = f32x4.mul(f32x4.splat(0.5), knee);
@@ -96,7 +89,7 @@ function turnDown(bytes: usize, linked: bool): v128 {
   const bend = f32x4.div(slope, f32x4.pmax(f32x4.add(knee, knee), f32x4.splat(1e-9)));
   const end = keys + bytes;
   // Below the power that this gives nothing is turned down, so that no logarithm is needed there.
-  const most = toOctaves(keys, end, exp2(f32x4.sub(from, f32x4.splat(0.0003))));
+  const most = toOctaves(source, means, keys, end, exp2(f32x4.sub(from, f32x4.splat(0.0003))));
   if (!loud) return most;
   if (linked) {
     const link = current(its.link), pairs = v128.load(paired);
@@ -133,9 +126,9 @@ export function row(): void {
   const step: f32 = <f32>0.0078125 * (unit * currentOne(its.makeUp) - makeUp);
   const hold = currentOne(its.hold);
   let held = loadOne(S_HELD), smooth = loadOne(S_HELD + 4), left = loadOne(S_HELD + 12);
-  const mean = powersOfRow();
   const bytes: usize = 512;
-  let most = turnDown(bytes, false);
+  const squared = meansOfRow();
+  let most = turnDown(squared ? keys : heard(), squared, bytes, false);
   let sum: f32 = 0;
   if (!loud && held == 0 && smooth == 0 && step == 0) {
     standing(bytes, f32x4.splat(makeUp));
@@ -162,28 +155,25 @@ export function row(): void {
   storeOne(4, f32x4.extract_lane(powerDecibels(most), 0));
   storeOne(S_HELD, flushOne(held));
   storeOne(S_HELD + 4, flushOne(smooth));
-  storeOne(S_HELD + 8, flushOne(mean));
   storeOne(S_HELD + 12, left);
 }
 
-function powersOfRow(): f32 {
+function meansOfRow(): bool {
   const share = currentOne(its.meanShare);
   const source = heard();
-  if (share == 0) {
-    for (let i: usize = 0; i < 512; i += 16) {
-      const x = v128.load(source + i);
-      v128.store(keys + i, f32x4.mul(x, x));
+  // A mean begins, should it be wanted, where the signal is.
+  let mean: f32 = load<f32>(source, 508) * load<f32>(source, 508);
+  if (share > 0) {
+    mean = loadOne(S_HELD + 8);
+    const fresh: f32 = 1 - share;
+    for (let i: usize = 0; i < 512; i += 4) {
+      const x = load<f32>(source + i);
+      mean = share * mean + fresh * (x * x);
+      store<f32>(keys + i, mean);
     }
-    return load<f32>(keys, 508);
   }
-  const fresh: f32 = 1 - share;
-  let mean = loadOne(S_HELD + 8);
-  for (let i: usize = 0; i < 512; i += 4) {
-    const x = load<f32>(source + i);
-    mean = share * mean + fresh * (x * x);
-    store<f32>(keys + i, mean);
-  }
-  return mean;
+  storeOne(S_HELD + 8, flushOne(mean));
+  return share > 0;
 }
 
 export function process(): void {
@@ -206,8 +196,11 @@ export function process(): void {
   const step = f32x4.mul(f32x4.splat(perFrame), f32x4.sub(f32x4.mul(unit, current(its.makeUp)), makeUp));
   const hold = current(its.hold);
   let held = loadState(S_HELD), smooth = loadState(S_HELD + 4), left = loadState(S_HELD + 12);
-  const mean = powers(source, bytes);
-  const most = turnDown(bytes, linked);
+  const squared = means(source, bytes);
+  // A mean begins, should it be wanted, where the signal is.
+  const last = v128.load(source + bytes - 16);
+  if (!squared) storeState(S_HELD + 8, flush(f32x4.mul(last, last)));
+  const most = turnDown(squared ? keys : source, squared, bytes, linked);
   let sum = zero;
   if (!loud && !v128.any_true(v128.or(v128.or(held, smooth), step))) {
     standing(bytes, makeUp);
@@ -218,7 +211,7 @@ export function process(): void {
     const end = keys + bytes;
     // Without a hold nothing is counted, and gains are worked out while a frame waits for the one before.
     if (!v128.any_true(v128.or(hold, left))) {
-      const least = k(15), rounds = k(13);
+      const rounds = k(13);
       const c0 = k(7), c1 = k(8), c2 = k(9), c3 = k(10), c4 = k(11), c5 = k(12);
       let to = signal;
       do {
@@ -227,7 +220,7 @@ export function process(): void {
         smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
         sum = f32x4.add(sum, smooth);
         makeUp = f32x4.add(makeUp, step);
-        const gain = gainOfOctaves(f32x4.sub(makeUp, smooth), least, rounds, c0, c1, c2, c3, c4, c5);
+        const gain = gainOfOctaves(f32x4.sub(makeUp, smooth), rounds, c0, c1, c2, c3, c4, c5);
         v128.store(to, f32x4.mul(v128.load(to), gain));
         at += 16;
         to += 16;
@@ -253,6 +246,5 @@ export function process(): void {
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));
   storeState(S_HELD + 4, flush(smooth));
-  storeState(S_HELD + 8, flush(mean));
   storeState(S_HELD + 12, left);
 }

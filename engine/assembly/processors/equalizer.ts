@@ -1,10 +1,13 @@
 // Fourteen filter sections one after another; core/processors/equalizer.ts says which band each belongs to. A cut that leaps
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
-import { fourSections, cascade, finish, ramped, restsOne, section, SECTION, settledOne, travel } from '../filter';
+import { fourSections, cascade, finish, ramped, restsAll, restsOne, section, SECTION, settledOne, travel } from '../filter';
 import { bow } from '../math';
-import { current, currentOne, loadOne, loadState, previous, signal, silent, storeOne, storeState } from '../lanes';
-import { fourBytes, frames, oneBytes } from '../span';
+import {
+  current, currentOne, found, loadOne, loadState, overlook, previous, remember, signal, silent, storeOne, storeState,
+} from '../lanes';
+import { fourBytes, oneBytes } from '../span';
+import { standing } from '../travel';
 
 const SECTIONS: usize = 14;
 const CUT: usize = 4;
@@ -156,13 +159,15 @@ function band(s: usize): void {
   put(kept + B_HELD, zero, there);
 }
 
-/** Whether a band goes by its smoothed numbers, and is not asked to leap: the first lane's alone, or those of all four. */
+/** Whether a band goes by its smoothed numbers, and is not asked to leap: the first lane's alone. */
 function bandRests(place: usize, kept: usize): bool {
   return cutRests(place, kept) && loadOne(kept + B_HELD) == 0;
 }
-function bandsRest(place: usize, kept: usize): bool {
+/** The same of all four, and of cuts, which hold no numbers of their own. */
+function bandsRest(place: usize, kept: usize, holds: bool): bool {
   const zero = f32x4.splat(0);
-  const busy = v128.or(f32x4.gt(loadState(kept + K_LEFT), zero), f32x4.gt(loadState(kept + B_HELD), zero));
+  let busy = f32x4.gt(loadState(kept + K_LEFT), zero);
+  if (holds) busy = v128.or(busy, f32x4.gt(loadState(kept + B_HELD), zero));
   const asked = v128.or(f32x4.ne(current(place), loadState(kept + K_PLACE)), f32x4.eq(loadState(kept + K_RAN), zero));
   return !v128.any_true(v128.or(busy, asked));
 }
@@ -178,7 +183,7 @@ function sleeps(asRow: bool): bool {
   // A band that leaps in silence does so as it would beside others that sound.
   for (let s: usize = 0; s < BANDS; s++) {
     const place = its.bandPlaces + (s << 2), kept = S_BANDS + s * OF_BAND;
-    if (asRow ? !bandRests(place, kept) : !bandsRest(place, kept)) return false;
+    if (asRow ? !bandRests(place, kept) : !bandsRest(place, kept, true)) return false;
   }
   for (let kept = S_LOW; kept <= S_HIGH; kept += S_HIGH - S_LOW)
     for (let at: usize = K_RAN; at <= K_LEFT; at += 4)
@@ -187,8 +192,32 @@ function sleeps(asRow: bool): bool {
   return true;
 }
 
+/** Whether nothing of it moves, leaps or crosses over, so that it is what its sections are. */
+function rests(): bool {
+  if (!standing() || !bandsRest(its.lowCut, S_LOW, false) || !bandsRest(its.highCut, S_HIGH, false)) return false;
+  for (let s: usize = 0; s < BANDS; s++) if (!bandsRest(its.bandPlaces + (s << 2), S_BANDS + s * OF_BAND, true)) return false;
+  return true;
+}
+
 export function process(): void {
-  if (sleeps(false)) return;
+  if (sleeps(false)) return overlook();
+  let which = found();
+  if (which < 0 && rests()) {
+    which = 0;
+    for (let s: usize = 0; s < SECTIONS; s++) {
+      const state = S_SECTIONS + (s << 3);
+      if (!restsAll(paramsOf(s))) which |= 1 << i32(s);
+      else {
+        storeState(state, f32x4.splat(0));
+        storeState(state + 4, f32x4.splat(0));
+      }
+    }
+    remember(which);
+  }
+  if (which >= 0) {
+    for (let s: usize = 0; s < SECTIONS; s++) if ((which & (1 << i32(s))) != 0) section(signal, paramsOf(s), S_SECTIONS + (s << 3));
+    return finish(signal);
+  }
   cut(its.lowCut, S_SECTIONS, S_LOW);
   for (let s: usize = 0; s < BANDS; s++) band(s);
   cut(its.highCut, S_SECTIONS + ((CUT + BANDS) << 3), S_HIGH);
