@@ -60,5 +60,5 @@ export function rehearsal(): Session {
  * @param clock milliseconds
  */
 export function rehearse(module: WebAssembly.Module, clock: () => number): void {
-  measureLoad({ session: rehearsal(), module, clock, seconds: 0.5, runs: 1 });
+  measureLoad({ session: rehearsal(), module, clock, seconds: 0.25, runs: 1 });
 }

@@ -187,6 +187,30 @@ describe('the live engine', () => {
     await unplayed.close();
     expect(latest('keeper').ended).toBe(true);
   });
+  it('has the engine rehearsed once when a session has been open for a while, and not beside what plays', async () => {
+    const rehearsals = () => workers.FakeWorker.made.filter((w) => w.name === 'rehearsal').length;
+    await player.start();
+    player.warm(0);
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(rehearsals()).toBe(0);
+    await player.close();
+    // A session that is left at once has nothing done for it.
+    const left = new Player(20, () => session);
+    left.warm(0);
+    await left.close();
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(rehearsals()).toBe(0);
+    for (let k = 0; k < 2; k++) {
+      const stays = new Player(20, () => session);
+      stays.warm(0);
+      stays.warm(480);
+      await vi.advanceTimersByTimeAsync(900);
+      expect(rehearsals()).toBe(k);
+      await vi.advanceTimersByTimeAsync(200);
+      expect(rehearsals()).toBe(1);
+      await stays.close();
+    }
+  });
   it('tells what has moved alone, once for many moves, and is wired anew where strips are', async () => {
     await player.start();
     let copy = withDelta(null, sessions()[0]!.delta!);

@@ -48,6 +48,9 @@ const NO_GAPS: Gaps = { times: 0, seconds: 0 };
 /** Channels of a device that are used at the most. */
 const MOST_CHANNELS = 64;
 
+/** Milliseconds after a session has been opened in which its page comes first. */
+const REHEARSED_AFTER = 1000;
+
 /** Milliseconds between two words to the engine of what has moved: a block at 48 kHz, before which nothing of it is heard. */
 const PACE = 2.6;
 
@@ -87,6 +90,7 @@ export class Player {
   private leaves = '';
   private generation = 0;
   private starting: Promise<void> | null = null;
+  private rehearsing: ReturnType<typeof setTimeout> | undefined;
   /** Gaps of contexts that are no more. */
   private gapsBefore: Gaps = NO_GAPS;
 
@@ -323,7 +327,7 @@ export class Player {
     if (!session || !globalThis.crossOriginIsolated) return;
     this.feed.warm(session, start);
     this.planAhead(session);
-    if (!this.starting) void rehearseEngine();
+    this.rehearsing ??= setTimeout(() => this.starting ?? void rehearseEngine(), REHEARSED_AFTER);
   }
 
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */
@@ -362,6 +366,8 @@ export class Player {
 
   async close(): Promise<void> {
     this.gapsBefore = this.gaps ?? NO_GAPS;
+    clearTimeout(this.rehearsing);
+    this.rehearsing = undefined;
     this.feed.end();
     this.keeper?.terminate();
     this.live.end();
