@@ -7,28 +7,12 @@ import type { Params, Processor, Timebase } from '../core/processors/description
 import { actingOf, inOneRow, placesOf } from '../core/plan/engineParams';
 import { newInsert, newSession, newStrip } from '../core/session/defaults';
 import { Engine } from './engine';
+import { anySetting, chooser } from './testing/choose';
 import { Bench, engineModule, noise, peakOf, sine, type TestStems } from './testing/run';
 import { sessionWith } from './testing/through';
 
 const all = processors.map((p) => [p.type, p] as const);
 const channelsFor = (p: Processor): readonly (1 | 2)[] => (p.channels === 'stereo' ? [2] : [1, 2]);
-/** Repeatable choices between 0 and 1. */
-function chooser(seed: number) {
-  let a = seed;
-  return () => {
-    a = (Math.imul(a, 1664525) + 1013904223) >>> 0;
-    return a / 4294967296;
-  };
-}
-/** A setting of every parameter, anywhere in its range. */
-function anySetting(p: Processor, next: () => number): Record<string, number> {
-  return Object.fromEntries(
-    p.parameters.map((x) => {
-      const value = x.min + next() * (x.max - x.min);
-      return [x.id, x.choices ? Math.round(value) : Math.round(value / x.step) * x.step];
-    }),
-  );
-}
 /** Noise, silence, a full-scale square, denormals, an impulse and a loud step, one after another. */
 function awkward(frames: number): Float32Array {
   const x = noise(frames, 11);

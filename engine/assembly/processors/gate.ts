@@ -21,6 +21,8 @@ export function bytes(sampleRate: i32): i32 {
 
 /** A level where nothing is heard, in dB. */
 const NOTHING: f32 = -160;
+/** How many decibels before it is there a single number comes to rest. */
+const NEAR: f32 = 0.5;
 /** Whether nothing comes in, by itself or by its key, and all four lanes are closed as far as they close. */
 function sleeps(): bool {
   if (!quietOne(signal, fourBytes) || !quietOne(heard(), fourBytes)) return false;
@@ -31,7 +33,7 @@ function sleeps(): bool {
   const left = f32x4.gt(loadState(S_LEFT), zero);
   const loud = v128.or(f32x4.gt(loadState(S_TOP), nearly), f32x4.gt(loadState(S_TOP + 4), nearly));
   // Single numbers come to rest a little before they are there.
-  const off = f32x4.gt(f32x4.abs(f32x4.sub(loadState(S_DOWN), wanted)), f32x4.splat(0.5));
+  const off = f32x4.gt(f32x4.abs(f32x4.sub(loadState(S_DOWN), wanted)), f32x4.splat(NEAR));
   if (v128.any_true(v128.or(v128.or(left, loud), v128.or(off, f32x4.eq(loadState(S_RUN), zero))))) return false;
   storeState(0, wanted);
   storeState(4, f32x4.splat(NOTHING));
@@ -48,7 +50,8 @@ export function process(): void {
   section(keys, its.keyLowCut, S_CUTS);
   section(keys, its.keyHighCut, S_CUTS + 8);
   finish(keys);
-  const one = f32x4.splat(1), zero = f32x4.splat(0), silent = f32x4.splat(-160);
+  const one = f32x4.splat(1), zero = f32x4.splat(0), silent = f32x4.splat(NOTHING);
+  const nearly = f32x4.splat(NOTHING + 0.1);
   const threshold = current(its.threshold), slope = current(its.slope), range = current(its.range);
   const lower = f32x4.sub(threshold, current(its.hysteresis));
   const attack = current(its.attack), hold = current(its.hold), release = current(its.release), link = current(its.link);
@@ -82,8 +85,16 @@ export function process(): void {
     const wanted = v128.and(closed, f32x4.pmin(range, f32x4.mul(slope, under)));
     const share = v128.bitselect(attack, release, f32x4.lt(wanted, down));
     down = f32x4.add(wanted, f32x4.mul(share, f32x4.sub(down, wanted)));
+    // In silence each lane comes to rest as `sleeps` leaves it, whether the others sleep too or not.
+    const idle = v128.and(v128.and(closed, f32x4.le(level, nearly)), v128.and(f32x4.le(top, nearly), f32x4.le(last, nearly)));
+    top = v128.bitselect(silent, top, idle);
+    last = v128.bitselect(silent, last, idle);
+    until = v128.andnot(until, idle);
+    const y = v128.load(signal + i);
+    const near = v128.and(f32x4.eq(y, zero), f32x4.le(f32x4.abs(f32x4.sub(down, wanted)), f32x4.splat(NEAR)));
+    down = v128.bitselect(wanted, down, v128.and(idle, near));
     sum = f32x4.add(sum, down);
-    v128.store(signal + i, f32x4.mul(v128.load(signal + i), gainOf(f32x4.neg(down))));
+    v128.store(signal + i, f32x4.mul(y, gainOf(f32x4.neg(down))));
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, most);
