@@ -14,6 +14,13 @@ const packed = processors.filter((p) => p.packed && p.type !== 'crusher');
 const BLOCKS = 40;
 const ROUNDS = 6;
 
+const fixed: Readonly<Record<string, Readonly<Record<string, number>>>> = {
+  // A kept level goes by averages of parts of a block, which are as long as what moves beside it lets them be.
+  saturation: { keep: 0 },
+  // What looks ahead by as much as nobody else stands alone.
+  compressor: { lookAhead: 0 },
+};
+
 /** Strips of one kind side by side, with the same chain, each with settings of its own. */
 const withStrips = (strips: readonly Strip[]): Session => ({
   ...base,
@@ -77,8 +84,7 @@ describe('chains of packed processors', () => {
         return newInsert({
           id: `x${i}`,
           type: p.type,
-          // A kept level goes by averages of parts of a block, which are as long as what moves beside it lets them be.
-          params: { ...anySetting(p, next), ...(p.type === 'saturation' ? { keep: 0 } : {}) },
+          params: { ...anySetting(p, next), ...fixed[p.type] },
           mix: wet || next() > 0.25 ? 1 : next(),
           key: p.takesKey && i === keyed ? 'k' : null,
         });
