@@ -200,6 +200,15 @@ describe('the live engine', () => {
     await left.close();
     await vi.advanceTimersByTimeAsync(1500);
     expect(rehearsals()).toBe(0);
+    const silent = session!;
+    const empty = new Player(20, () => ({
+      ...silent,
+      strips: silent.strips.map((s) => (s.kind === 'source' ? { ...s, stem: null } : s)),
+    }));
+    empty.warm(0);
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(rehearsals()).toBe(0);
+    await empty.close();
     for (let k = 0; k < 2; k++) {
       const stays = new Player(20, () => session);
       stays.warm(0);

@@ -327,7 +327,9 @@ export class Player {
     if (!session || !globalThis.crossOriginIsolated) return;
     this.feed.warm(session, start);
     this.planAhead(session);
-    this.rehearsing ??= setTimeout(() => this.starting ?? void rehearseEngine(), REHEARSED_AFTER);
+    // Where there is nothing to play, nobody waits for it.
+    if (session.strips.some((s) => s.kind === 'source' && s.stem !== null))
+      this.rehearsing ??= setTimeout(() => this.starting ?? void rehearseEngine(), REHEARSED_AFTER);
   }
 
   /** Rolls from a place, as soon as its first frames are there; what plays now goes on until then. */
