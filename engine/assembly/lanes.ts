@@ -11,7 +11,7 @@ export let signal: usize = memory.data(2048, 16);
 /** The four keys; after `takeKeys` also where those are the signals themselves. */
 export let keys: usize = memory.data(2048, 16);
 /** Whether the keys are the signals themselves. */
-export let ownKeys: bool = false;
+let ownKeys: bool = false;
 const nil: usize = memory.data(512, 16);
 const key: usize = memory.data(2048, 16);
 const dry: usize = memory.data(2048, 16);
@@ -130,7 +130,6 @@ const FOUND_WHEN: usize = 16, FOUND: usize = 20;
 export function found(): i32 {
   return standing() && load<i32>(operation, FOUND_WHEN) == load<i32>(base, H_CHANGES) ? load<i32>(operation, FOUND) : -1;
 }
-/** Remembers it, until a parameter moves. */
 export function remember(finding: i32): void {
   store<i32>(operation, load<i32>(base, H_CHANGES), FOUND_WHEN);
   store<i32>(operation, finding, FOUND);

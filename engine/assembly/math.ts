@@ -65,17 +65,25 @@ export function exponentBits(): v128 {
   return v128.load(I);
 }
 
-// log2(x) of a power: the exponent by its bits, a polynomial of the rest, by Estrin's scheme: what waits for what is short.
+// log2(x) of a power not below 1e-16: the exponent by its bits, a polynomial of the rest, by Estrin's scheme: what waits for what is
+// short. Its constants are those above, which loops keep at hand: 0 to 5, the bits, 17.
+// @ts-ignore: decorator
+@inline
+export function octavesBy(
+  x: v128, bits: v128, one: v128, c0: v128, c1: v128, c2: v128, c3: v128, c4: v128, c5: v128,
+): v128 {
+  const exponent = i32x4.shr_s(i32x4.sub(x, bits), 23);
+  const m = f32x4.sub(i32x4.sub(x, i32x4.shl(exponent, 23)), one);
+  const n = f32x4.mul(m, m);
+  const high = f32x4.add(f32x4.add(c2, f32x4.mul(m, c3)), f32x4.mul(n, f32x4.add(c4, f32x4.mul(m, c5))));
+  const p = f32x4.add(f32x4.add(c0, f32x4.mul(m, c1)), f32x4.mul(n, high));
+  return f32x4.add(f32x4.convert_i32x4_s(exponent), f32x4.mul(m, p));
+}
+// log2(x) of a power.
 // @ts-ignore: decorator
 @inline
 export function powerOctaves(x: v128): v128 {
-  const bits = f32x4.pmax(x, k(16));
-  const exponent = i32x4.shr_s(i32x4.sub(bits, v128.load(I)), 23);
-  const m = f32x4.sub(i32x4.sub(bits, i32x4.shl(exponent, 23)), k(17));
-  const n = f32x4.mul(m, m);
-  const high = f32x4.add(f32x4.add(k(2), f32x4.mul(m, k(3))), f32x4.mul(n, f32x4.add(k(4), f32x4.mul(m, k(5)))));
-  const p = f32x4.add(f32x4.add(k(0), f32x4.mul(m, k(1))), f32x4.mul(n, high));
-  return f32x4.add(f32x4.convert_i32x4_s(exponent), f32x4.mul(m, p));
+  return octavesBy(f32x4.pmax(x, k(16)), exponentBits(), k(17), k(0), k(1), k(2), k(3), k(4), k(5));
 }
 // 10 log10(x) of a power. A test holds the result against Math.log10.
 // @ts-ignore: decorator
@@ -84,17 +92,24 @@ export function powerDecibels(x: v128): v128 {
   return f32x4.mul(k(6), powerOctaves(x));
 }
 
-// 2^y for y not above 120: the whole part by the exponent's bits, a polynomial of the rest.
+// 2^y for y from -120 to 120: the whole part by the exponent's bits, a polynomial of the rest. Its constants: 13, 7 to 12.
+// @ts-ignore: decorator
+@inline
+export function exp2By(
+  y: v128, rounds: v128, c0: v128, c1: v128, c2: v128, c3: v128, c4: v128, c5: v128,
+): v128 {
+  const rounded = f32x4.add(y, rounds);
+  const f = f32x4.sub(y, f32x4.sub(rounded, rounds));
+  const n = f32x4.mul(f, f);
+  const high = f32x4.add(f32x4.add(c2, f32x4.mul(f, c3)), f32x4.mul(n, f32x4.add(c4, f32x4.mul(f, c5))));
+  const p = f32x4.add(f32x4.add(c0, f32x4.mul(f, c1)), f32x4.mul(n, high));
+  return i32x4.add(p, i32x4.shl(rounded, 23));
+}
+// 2^x for x not above 120.
 // @ts-ignore: decorator
 @inline
 export function exp2(x: v128): v128 {
-  const y = f32x4.pmax(x, k(15));
-  const rounded = f32x4.add(y, k(13));
-  const f = f32x4.sub(y, f32x4.sub(rounded, k(13)));
-  const n = f32x4.mul(f, f);
-  const high = f32x4.add(f32x4.add(k(9), f32x4.mul(f, k(10))), f32x4.mul(n, f32x4.add(k(11), f32x4.mul(f, k(12)))));
-  const p = f32x4.add(f32x4.add(k(7), f32x4.mul(f, k(8))), f32x4.mul(n, high));
-  return i32x4.add(p, i32x4.shl(rounded, 23));
+  return exp2By(f32x4.pmax(x, k(15)), k(13), k(7), k(8), k(9), k(10), k(11), k(12));
 }
 
 // 10^(x/20).

@@ -1,5 +1,5 @@
-// Levels and gains of many frames at once, in octaves: the arithmetic of `powerOctaves` and `exp2`, with its constants at hand.
-import { exponentBits, k } from './math';
+// Levels and gains of many frames at once, in octaves.
+import { exp2By, exponentBits, k, octavesBy } from './math';
 
 /** A level at which nothing is heard, in octaves of power. */
 const SILENT: f32 = -200;
@@ -48,12 +48,7 @@ export function toOctaves(from: usize, squared: bool, at: usize, end: usize, qui
       do {
         const y = v128.load(from);
         const x = f32x4.pmax(squared ? y : f32x4.mul(y, y), lowest);
-        const exponent = i32x4.shr_s(i32x4.sub(x, bits), 23);
-        const m = f32x4.sub(i32x4.sub(x, i32x4.shl(exponent, 23)), one);
-        const n = f32x4.mul(m, m);
-        const high = f32x4.add(f32x4.add(c2, f32x4.mul(m, c3)), f32x4.mul(n, f32x4.add(c4, f32x4.mul(m, c5))));
-        const p = f32x4.add(f32x4.add(c0, f32x4.mul(m, c1)), f32x4.mul(n, high));
-        v128.store(at, f32x4.add(f32x4.convert_i32x4_s(exponent), f32x4.mul(m, p)));
+        v128.store(at, octavesBy(x, bits, one, c0, c1, c2, c3, c4, c5));
         at += 16;
         from += 16;
       } while (at < upTo);
@@ -67,26 +62,12 @@ export function toOctaves(from: usize, squared: bool, at: usize, end: usize, qui
   return most;
 }
 
-/** A gain of octaves of amplitude above -120, with the constants of `exp2`. */
-// @ts-ignore: decorator
-@inline
-export function gainOfOctaves(
-  y: v128, rounds: v128, c0: v128, c1: v128, c2: v128, c3: v128, c4: v128, c5: v128,
-): v128 {
-  const rounded = f32x4.add(y, rounds);
-  const f = f32x4.sub(y, f32x4.sub(rounded, rounds));
-  const n = f32x4.mul(f, f);
-  const high = f32x4.add(f32x4.add(c2, f32x4.mul(f, c3)), f32x4.mul(n, f32x4.add(c4, f32x4.mul(f, c5))));
-  const p = f32x4.add(f32x4.add(c0, f32x4.mul(f, c1)), f32x4.mul(n, high));
-  return i32x4.add(p, i32x4.shl(rounded, 23));
-}
-
 /** Multiplies a signal by gains that are given in octaves of amplitude. */
 export function scaleByOctaves(signal: usize, at: usize, end: usize): void {
   const rounds = k(13);
   const c0 = k(7), c1 = k(8), c2 = k(9), c3 = k(10), c4 = k(11), c5 = k(12);
   do {
-    const gain = gainOfOctaves(v128.load(at), rounds, c0, c1, c2, c3, c4, c5);
+    const gain = exp2By(v128.load(at), rounds, c0, c1, c2, c3, c4, c5);
     v128.store(signal, f32x4.mul(v128.load(signal), gain));
     signal += 16;
     at += 16;

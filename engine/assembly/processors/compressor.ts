@@ -4,8 +4,8 @@ import { finish, restsAll, restsOne, section } from '../filter';
 import {
   current, currentOne, heard, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState, takeKeys,
 } from '../lanes';
-import { exp2, flush, flushOne, k, linkedLevel, powerDecibels } from '../math';
-import { gainOfOctaves, loud, scaleByOctaves, toOctaves } from '../octaves';
+import { exp2, exp2By, flush, flushOne, k, linkedLevel, powerDecibels } from '../math';
+import { loud, scaleByOctaves, toOctaves } from '../octaves';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
 
@@ -220,7 +220,7 @@ export function process(): void {
         smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
         sum = f32x4.add(sum, smooth);
         makeUp = f32x4.add(makeUp, step);
-        const gain = gainOfOctaves(f32x4.sub(makeUp, smooth), rounds, c0, c1, c2, c3, c4, c5);
+        const gain = exp2By(f32x4.sub(makeUp, smooth), rounds, c0, c1, c2, c3, c4, c5);
         v128.store(to, f32x4.mul(v128.load(to), gain));
         at += 16;
         to += 16;
