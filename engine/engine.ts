@@ -4,7 +4,7 @@ import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, LANES_WORDS, METER_FLOATS, OP }
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
-import { roomOf, Seated } from './seated';
+import { PORT_BYTES, roomOf, Seated } from './seated';
 import { Timeline } from './timeline';
 
 interface EngineExports {
@@ -42,9 +42,6 @@ export interface Batch {
   /** The highest sample, either way, that a capture gave in the last run. */
   peak(capture: number): number;
 }
-
-/** Buffer, channels, where the frames stand, highest sample: as the engine's `runMany` reads them. */
-const PORT_BYTES = 16;
 
 /** Offsets in a plan of the operation that computes an insert, and of the buffers of its left and right; null where it has none. */
 function probePlace(plan: Plan, strip: string, insert: string): readonly [number, number, number] | null {
@@ -195,6 +192,7 @@ export class Engine {
       seat.bypass.toldAll(this.now);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
+      before.header[HEADER.fedBlock] = 0;
       this.leaving = before;
       this.fade = FADE_BLOCKS;
     } else {
@@ -295,11 +293,22 @@ export class Engine {
     return this.live!.inputs[source]![channel]!;
   }
 
-  /** What a capture gave in the last block. */
   /** The same memory as `input`, two samples in each number. */
   inputPairs(source: number, channel: number): Float64Array {
     return this.live!.inputPairs[source]![channel]!;
   }
+  /**
+   * Where the host may write FEED_BLOCKS blocks of a source at once, two samples in each number: `run` is then told which of
+   * them it takes. A plan that comes has a room of its own.
+   */
+  feedPairs(source: number, channel: number): Float64Array {
+    return this.live!.feedPairs[source]![channel]!;
+  }
+  /** Whether one plan gives way to another: both of them are fed block by block then. */
+  get crossing(): boolean {
+    return this.leaving !== null;
+  }
+  /** What a capture gave in the last block. */
   output(capture: number, channel: number): Float32Array {
     return this.live!.captures[capture]![channel]!;
   }
@@ -339,12 +348,19 @@ export class Engine {
     for (const m of this.live.meters) for (let i = 2; i < m.length; i += METER_FLOATS) m[i] = 0;
   }
 
-  /** Runs one block. */
-  run(): void {
+  /**
+   * Runs one block.
+   * @param fed which of the blocks that stand where `feedPairs` has them; -1: what stands where `input` has it
+   * @throws where it is one of those while a plan gives way to another
+   */
+  run(fed = -1): void {
     const live = this.live;
     if (!live) return;
     const leaving = this.leaving;
+    if (fed >= 0 && leaving)
+      throw new Error('While one plan gives way to another both are fed block by block.');
     if (leaving) this.feedLeaving(live, leaving);
+    live.header[HEADER.fedBlock] = fed + 1;
     this.exports.run(live.base, this.bring(live));
     if (leaving) {
       this.exports.run(leaving.base, this.bring(leaving));

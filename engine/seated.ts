@@ -1,4 +1,4 @@
-import { BLOCK, BLOCK_BYTES, HEADER, HEADER_BYTES, METER_FLOATS } from '../core/plan/layout';
+import { BLOCK, BLOCK_BYTES, FEED_BLOCKS, HEADER, HEADER_BYTES, METER_FLOATS } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
 import { Drive } from './drive';
 import { Bypass } from './bypass';
@@ -8,16 +8,28 @@ import type { Timeline } from './timeline';
 const LEAST_ROWS = 256;
 const MOST_ROWS = 4096;
 /** Bytes behind a plan in which such values stand, a frame each. */
-export const roomOf = (plan: Plan): number => {
+const rowsOf = (plan: Plan): number => {
   const moved = plan.curves.reduce((n, c) => n + c.count, 0);
   return Math.min(MOST_ROWS, LEAST_ROWS + 2 * moved) * BLOCK_BYTES;
 };
+
+/** Buffer, channels, where the frames stand, highest sample or the distance of a right channel: as the engine's `runMany` reads them. */
+export const PORT_BYTES = 16;
+const CHANNEL_BYTES = FEED_BLOCKS * BLOCK_BYTES;
+/** Bytes behind those, for blocks of all sources at once: the list of them, and their frames. */
+const feedsOf = (plan: Plan): number =>
+  plan.sources.reduce((sum, { channels }) => sum + PORT_BYTES + channels * CHANNEL_BYTES, 0);
+
+/** Bytes behind a plan that are its own. */
+export const roomOf = (plan: Plan): number => rowsOf(plan) + feedsOf(plan);
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
 export class Seated {
   inputs: Float32Array[][] = [];
   /** The same, two samples in each number, to be copied into. */
   inputPairs: Float64Array[][] = [];
+  /** FEED_BLOCKS of each source's channels, two samples in each number. */
+  feedPairs: Float64Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
   signals: Float32Array[][] = [];
@@ -95,8 +107,24 @@ export class Seated {
         this.base + this.header[HEADER.pathsOffset]!,
         this.targets.length,
       ),
-      rows: new Float32Array(memory.buffer, rowsAt, roomOf(this.plan) / 4),
+      rows: new Float32Array(memory.buffer, rowsAt, rowsOf(this.plan) / 4),
       rowsAt,
+    });
+    this.lookAtFeeds(memory);
+  }
+  private lookAtFeeds({ buffer }: WebAssembly.Memory) {
+    const { sources } = this.plan;
+    const offset = this.plan.bytes + rowsOf(this.plan);
+    this.header[HEADER.feedsOffset] = offset;
+    const list = new Int32Array(buffer, this.base + offset, (sources.length * PORT_BYTES) / 4);
+    let at = list.byteOffset + list.byteLength;
+    this.feedPairs = sources.map((source, s) => {
+      const { channels } = source;
+      list.set([source.offset, channels, at, channels === 2 ? CHANNEL_BYTES : 0], (s * PORT_BYTES) / 4);
+      return Array.from({ length: channels }, () => {
+        at += CHANNEL_BYTES;
+        return new Float64Array(buffer, at - CHANNEL_BYTES, CHANNEL_BYTES / 8);
+      });
     });
   }
 }

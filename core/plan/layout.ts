@@ -38,6 +38,9 @@ export const HEADER = {
   turnsOffset: 16,
   /** Counts from 1 how often the host has had a parameter move: what an operation found out of its numbers before is then out of date. */
   changes: 17,
+  /** host: where the list of its sources' room stands, and 1 and on: which block of it they are taken from; 0: from their buffers. */
+  feedsOffset: 18,
+  fedBlock: 19,
 } as const;
 export const HEADER_BYTES = 80;
 
@@ -99,6 +102,9 @@ export const LANES = 4;
 export const LANE_WORDS = 12;
 /** Words before the first lane. */
 export const LANES_WORDS = 6;
+
+/** Blocks of each source that a host which has a deadline may hand over at once. */
+export const FEED_BLOCKS = 8;
 
 /** Floats of a meter, a channel: falling peak, mean square, highest peak since the start, a peak that falls within hundredths of a second. */
 export const METER_FLOATS = 4;

@@ -1,7 +1,7 @@
 // The engine knows no strips: it runs a plan, 128 frames at a time, and allocates nothing. Loops that run often test at their
 // end: compilers of the host move out of a loop only what every way through it needs.
 import {
-  BLOCK_BYTES, H_ASLEEP_OFFSET, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
+  BLOCK_BYTES, H_ASLEEP_OFFSET, H_CURRENT_OFFSET, H_FAULTS, H_FAULT_OP, H_FED_BLOCK, H_FEEDS_OFFSET, H_OPS_OFFSET, H_PEAK_FALL, H_PREVIOUS_OFFSET, H_RMS_SHARE, H_SAMPLE_RATE, H_TARGETS_OFFSET,
   LANE_BYTES, LANES_BYTES, LANES_FIRST, METER_BYTES, OP_BALANCE, OP_CLEAR, OP_GAIN, OP_LANES, OP_MATRIX, OP_METER, OP_MIX, OP_MIX_FOUR, OP_PROCESS, OP_TAKE, OP_WAIT, RING_HEADER_BYTES,
 } from '../../build/engine/layout';
 import { addBy, addScaled, blendBy, finite, matrix, matrixBy, scale, scaleBy, spread, spreadFour } from './ramp';
@@ -271,7 +271,7 @@ function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): 
   }
 }
 
-// Where `runMany` finds the frames of each source, and which of their blocks runs; 0 where the host puts them in itself.
+// Where the frames of each source are found, and which of their blocks runs; 0 where the host puts them in itself.
 let feeds: usize = 0;
 let fedBlock: usize = 0;
 
@@ -294,9 +294,11 @@ function gainsAfter(op: usize, buffer: i32): usize {
   return op;
 }
 
-/** Takes a block of a source's interleaved frames. @returns whether all of them are finite */
+/** Takes a block of a source's frames, interleaved or a channel after the other. @returns whether all of them are finite */
 function fed(to: usize, channels: i32, source: i32): bool {
-  const from = load<usize>(feeds + (<usize>source << 4), 8) + BLOCK_BYTES * <usize>channels * fedBlock;
+  const at = feeds + (<usize>source << 4);
+  const from = load<usize>(at, 8) + BLOCK_BYTES * <usize>channels * fedBlock;
+  const apart = load<usize>(at, 12);
   const zero = f32x4.splat(0);
   let sum = zero, sum1 = zero;
   if (channels == 1) {
@@ -310,6 +312,15 @@ function fed(to: usize, channels: i32, source: i32): bool {
       sum1 = f32x4.add(sum1, f32x4.mul(b, zero));
       i += 32;
     } while (i < BLOCK_BYTES);
+  } else if (apart != 0) {
+    const left = load<usize>(at, 8) + BLOCK_BYTES * fedBlock;
+    for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
+      const a = v128.load(left + i), b = v128.load(left + apart + i);
+      v128.store(to + i, a);
+      v128.store(to + i, b, BLOCK_BYTES);
+      sum = f32x4.add(sum, f32x4.mul(a, zero));
+      sum1 = f32x4.add(sum1, f32x4.mul(b, zero));
+    }
   } else {
     for (let i: usize = 0; i < BLOCK_BYTES; i += 16) {
       const a = v128.load(from + (i << 1)), b = v128.load(from + (i << 1), 16);
@@ -323,11 +334,21 @@ function fed(to: usize, channels: i32, source: i32): bool {
 }
 
 /**
- * Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, captures in theirs after. Its parameters
- * stand as `advance` and the host left them.
+ * Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, or where the header says; captures in theirs
+ * after. Its parameters stand as `advance` and the host left them.
  * @param moves whether any of them moves in this block
  */
 export function run(base: usize, moves: bool): void {
+  const fed = load<i32>(base, H_FED_BLOCK);
+  if (fed > 0) {
+    feeds = base + load<i32>(base, H_FEEDS_OFFSET);
+    fedBlock = fed - 1;
+  }
+  runBlock(base, moves);
+  feeds = 0;
+}
+
+function runBlock(base: usize, moves: bool): void {
   lookAt(base, moves);
   const targets = base + load<i32>(base, H_TARGETS_OFFSET);
   const previous = base + load<i32>(base, H_PREVIOUS_OFFSET);
@@ -440,7 +461,8 @@ function touch(feeds: usize, count: i32, block: i32, blocks: i32): void {
 /**
  * Runs so many blocks in a row, with parameters that stand still if there are several, the first of them `first` blocks into the room of its ports. Both lists hold four words
  * a port: its buffer in the plan (of a feed the plan's own operation knows it), how many channels it has, where its frames stand,
- * interleaved, and room for the highest sample of a take.
+ * and room for the highest sample of a take; of a feed, how many bytes its right channel stands behind its left one, 0 where they
+ * are interleaved.
  */
 export function runMany(
   base: usize, feedsAt: usize, feedCount: i32, takes: usize, takeCount: i32, first: i32, blocks: i32, moves: bool,
@@ -450,7 +472,7 @@ export function runMany(
   for (let b = first; b < first + blocks; b++) {
     if ((b - first) % AHEAD == 0) touch(feedsAt, feedCount, b, min(AHEAD, first + blocks - b));
     fedBlock = b;
-    run(base, moves);
+    runBlock(base, moves);
     for (let t = 0; t < takeCount; t++) {
       const at = takes + (<usize>t << 4);
       const from = base + load<i32>(at), channels = load<i32>(at, 4);

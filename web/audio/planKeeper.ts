@@ -5,7 +5,8 @@ import { sameShape } from '@core/plan/shape';
 import type { Id } from '@core/base/units';
 import type { Session } from '@core/session/types';
 import type { PlayedOutput } from './channels';
-import type { WorkletMessage, WorkletSource } from './worklet';
+import type { WorkletSource } from './ringFeed';
+import type { WorkletMessage } from './worklet';
 
 /** How a plan's strips are connected to what is outside of the engine. */
 export interface Wiring {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { BLOCK } from '@core/plan/layout';
-import { copyBlock, touchBlocks } from './ringBlock';
+import { copyPairs, PAIRS, touchBlocks } from './ringBlock';
 import { ringBytes, ringViews, RING_FRAMES } from './shared';
 
 describe('a block of a ring', () => {
@@ -27,7 +27,7 @@ describe('a block of a ring', () => {
           from.set(samples);
           to.fill(7);
           touchBlocks([null, views], parity, (k * BLOCK) / 2);
-          copyBlock(views.pairs[parity]![channel]!, (k * BLOCK) / 2, new Float64Array(to.buffer));
+          copyPairs(views.pairs[parity]![channel]!, (k * BLOCK) / 2, new Float64Array(to.buffer), PAIRS);
           expect(bits).toEqual(new Int32Array(Float32Array.from(from).buffer));
         },
       ),
@@ -39,7 +39,7 @@ describe('a block of a ring', () => {
     const [ring] = views.audio[0]!;
     ring!.set([1, NaN, NaN, 2, Infinity, 3, 4, -Infinity]);
     const to = new Float32Array(BLOCK);
-    copyBlock(views.pairs[0]![0]!, 0, new Float64Array(to.buffer));
+    copyPairs(views.pairs[0]![0]!, 0, new Float64Array(to.buffer), PAIRS);
     expect([...to.subarray(0, 8)]).toEqual([1, NaN, NaN, 2, Infinity, 3, 4, -Infinity]);
   });
 });

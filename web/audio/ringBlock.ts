@@ -2,7 +2,7 @@ import { BLOCK } from '@core/plan/layout';
 import type { RingViews } from './shared';
 
 /** Pairs of samples in a block, and in a line of the cache of 64 bytes. */
-const PAIRS = BLOCK / 2;
+export const PAIRS = BLOCK / 2;
 const LINE = 8;
 
 /** Nobody reads it; but no compiler can leave out what comes to stand here. */
@@ -28,12 +28,13 @@ export function touchBlocks(rings: readonly (RingViews | null)[], parity: number
 }
 
 /**
- * Copies a block of a ring, two samples at a time. By hand: a view of a part would be a new object in every block.
+ * Copies a part of a ring, two samples at a time. By hand: a view of a part would be a new object each time.
  * @param at in pairs of samples; a whole number, which a compiler knows of a shift
+ * @param pairs of samples, whole lines of the cache
  */
-export function copyBlock(ring: Float64Array, at: number, to: Float64Array): void {
+export function copyPairs(ring: Float64Array, at: number, to: Float64Array, pairs: number): void {
   // All of a line is read before any of it is written: a processor takes a place that looks alike for the same one, and waits.
-  for (let i = 0; i < PAIRS; i += LINE) {
+  for (let i = 0; i < pairs; i += LINE) {
     const a = ring[at + i]!;
     const b = ring[at + i + 1]!;
     const c = ring[at + i + 2]!;
@@ -59,6 +60,6 @@ export function rehearseCopies(): void {
   const to = new Float64Array(PAIRS);
   for (let k = 0; k < 3000; k++) {
     seen[0] = touchBlock(ring, k & 1);
-    copyBlock(ring, k & 1, to);
+    copyPairs(ring, k & 1, to, PAIRS);
   }
 }

@@ -2,16 +2,13 @@ import { BLOCK, METER_FLOATS } from '@core/plan/layout';
 import type { Plan, PlanSteering } from '@core/plan/plan';
 import { Engine } from '@engine/engine';
 import type { PlayedOutput } from './channels';
-import { copyBlock, rehearseCopies, touchBlocks } from './ringBlock';
+import { rehearseCopies } from './ringBlock';
+import { RingFeed, type WorkletSource } from './ringFeed';
 import {
   CONTROL,
   COST_WHOLE,
   DYNAMICS_SLOT_FLOATS,
   METER_SLOT_FLOATS,
-  ringFrom,
-  ringNext,
-  ringViews,
-  RING_FRAMES,
   probeViews,
   PROBE_FRAMES,
   TAP,
@@ -20,7 +17,6 @@ import {
   songAt,
   untilJump,
   type Cue,
-  type RingViews,
   type TapViews,
 } from './shared';
 
@@ -30,11 +26,6 @@ declare class AudioWorkletProcessor {
   readonly port: MessagePort;
 }
 
-export interface WorkletSource {
-  readonly strip: string;
-  readonly channels: 1 | 2;
-  readonly ring: SharedArrayBuffer;
-}
 /** A plan that tells itself from those before it. */
 export type NumberedPlan = Plan & { readonly serial?: number };
 export type WorkletMessage =
@@ -84,6 +75,8 @@ export interface WorkletOptions {
 
 /** Blocks over which computing time is averaged: about two thirds of a second. */
 const LOAD_BLOCKS = 256;
+/** Blocks after which meters are told anew: 11 ms at 48 kHz. */
+const METERED_BLOCKS = 4;
 const now: () => number = typeof performance === 'undefined' ? () => Date.now() : () => performance.now();
 /** By how many milliseconds a time that is taken may be too long. */
 const UNSURE = typeof performance === 'undefined' ? 1 : 0;
@@ -94,10 +87,8 @@ class EngineProcessor extends AudioWorkletProcessor {
   private readonly control: Int32Array;
   private readonly meters: Float32Array;
   private adopted: NumberedPlan | null = null;
-  private sources = new Map<string, WorkletSource>();
+  private readonly feed: RingFeed;
   private slotOf: Readonly<Record<string, number>> = {};
-  private rings: (RingViews | null)[] = [];
-  private channels: number[] = [];
   private slots: readonly number[] = [];
   private readonly dynamics: Float32Array | null;
   private dynamicsOf: Readonly<Record<string, number>> = {};
@@ -116,7 +107,6 @@ class EngineProcessor extends AudioWorkletProcessor {
   private outputs: readonly PlayedOutput[] = [];
   /** First channel of each capture of the plan that runs; -1 where it is not played. */
   private leaves: number[] = [];
-  private readonly known = new Map<SharedArrayBuffer, RingViews>();
   private wanted = 0;
   private playing = 0;
   private clock = 0;
@@ -139,6 +129,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     this.taps = taps ? tapViews(taps) : [];
     this.probe = probe ? probeViews(probe) : null;
     this.engine = new Engine(module);
+    this.feed = new RingFeed(this.engine);
     this.control = new Int32Array(control);
     this.meters = new Float32Array(meters);
     this.listen(this.port);
@@ -151,7 +142,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   }
   private receive(m: WorkletMessage) {
     if (m.type === 'plan') {
-      this.sources = new Map(m.sources.map((s) => [s.strip, s]));
+      this.feed.offer(m.sources);
       this.slotOf = m.slots;
       this.dynamicsOf = m.dynamics ?? {};
       this.outputs = m.outputs ?? [];
@@ -233,14 +224,7 @@ class EngineProcessor extends AudioWorkletProcessor {
   /** Finds rings and meter slots for the plan that the engine runs now; it may have let one wait. */
   private adopt(plan: NumberedPlan) {
     this.adopted = plan;
-    this.rings = plan.sources.map((s) => {
-      const source = this.sources.get(s.strip);
-      if (!source || source.channels !== s.channels) return null;
-      let views = this.known.get(source.ring);
-      if (!views) this.known.set(source.ring, (views = ringViews(source.ring, source.channels)));
-      return views;
-    });
-    this.channels = plan.sources.map((s) => s.channels);
+    this.feed.adopt(plan);
     this.slots = plan.meters.map((m) => this.slotOf[m.strip] ?? -1);
     this.dynamicsSlots = plan.reductions.map((r) => this.dynamicsOf[`${r.strip} ${r.insert}`] ?? -1);
     this.findTaps();
@@ -269,34 +253,6 @@ class EngineProcessor extends AudioWorkletProcessor {
     return 1;
   }
 
-  private feed(from: number, to: number) {
-    const parity = this.playing & 1;
-    const at = (this.clock % RING_FRAMES) >> 1;
-    if (this.playing !== 0) touchBlocks(this.rings, parity, at);
-    let late = false;
-    for (let s = 0; s < this.rings.length; s++) {
-      const views = this.rings[s];
-      const channels = this.channels[s]!;
-      const next = views ? Atomics.load(views.head, ringNext(parity)) : 0;
-      // Written before that was.
-      const first = views ? views.head[ringFrom(parity)]! : 0;
-      const there = views && this.playing !== 0 && this.clock >= first && this.clock + BLOCK <= next;
-      // A strip that joins while rolling begins when its first frames are there: that is no dropout.
-      if (views && this.playing !== 0 && !there && this.clock >= first && next > first) late = true;
-      for (let c = 0; c < channels; c++) {
-        const input = this.engine.input(s, c);
-        if (!there) {
-          input.fill(0);
-          continue;
-        }
-        copyBlock(views.pairs[parity]![c]!, at, this.engine.inputPairs(s, c));
-        if (from !== 1 || to !== 1)
-          for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
-      }
-    }
-    if (late) Atomics.add(this.control, CONTROL.dropouts, 1);
-  }
-
   /** Tells the engine where in the song this block is; at rest lanes stand where it stopped. */
   private place() {
     if (this.playing === 0) {
@@ -320,6 +276,24 @@ class EngineProcessor extends AudioWorkletProcessor {
     }
   }
 
+  /** Readings fall over many blocks: the page, which looks 60 times a second, needs them no oftener than every few. */
+  private tellMeters() {
+    for (let m = 0; m < this.slots.length; m++) {
+      const readings = this.engine.meter(m);
+      const slot = this.slots[m]! * METER_SLOT_FLOATS;
+      if (slot < 0) continue;
+      for (let i = 0; i < readings.length; i++) this.meters[slot + i] = readings[i]!;
+      if (readings.length === METER_FLOATS) this.meters[slot + METER_FLOATS] = -1;
+    }
+    if (this.dynamics)
+      for (let r = 0; r < this.dynamicsSlots.length; r++) {
+        const slot = this.dynamicsSlots[r]! * DYNAMICS_SLOT_FLOATS;
+        if (slot < 0) continue;
+        this.dynamics[slot] = this.engine.reduction(r);
+        this.dynamics[slot + 1] = this.engine.heard(r);
+      }
+  }
+
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
     const plan = this.engine.plan;
     if (!plan) return true;
@@ -327,10 +301,11 @@ class EngineProcessor extends AudioWorkletProcessor {
     if (plan !== this.adopted) this.adopt(plan);
     const from = this.level;
     const to = this.turn();
-    this.feed(from, to);
+    const fed = this.feed.next(this.playing, this.clock, from, to);
+    if (this.feed.late) Atomics.add(this.control, CONTROL.dropouts, 1);
     this.level = to;
     this.place();
-    this.engine.run();
+    this.engine.run(fed);
     const device = outputs[0]!;
     for (let k = 0; k < this.leaves.length; k++) {
       const first = this.leaves[k]!;
@@ -354,20 +329,7 @@ class EngineProcessor extends AudioWorkletProcessor {
     Atomics.store(this.control, CONTROL.clock, this.clock);
     if (this.playing !== 0) Atomics.store(this.control, CONTROL.position, songAt(this.cue, this.clock));
     Atomics.store(this.control, CONTROL.faults, this.engine.faults);
-    for (let m = 0; m < this.slots.length; m++) {
-      const readings = this.engine.meter(m);
-      const slot = this.slots[m]! * METER_SLOT_FLOATS;
-      if (slot < 0) continue;
-      for (let i = 0; i < readings.length; i++) this.meters[slot + i] = readings[i]!;
-      if (readings.length === METER_FLOATS) this.meters[slot + METER_FLOATS] = -1;
-    }
-    if (this.dynamics)
-      for (let r = 0; r < this.dynamicsSlots.length; r++) {
-        const slot = this.dynamicsSlots[r]! * DYNAMICS_SLOT_FLOATS;
-        if (slot < 0) continue;
-        this.dynamics[slot] = this.engine.reduction(r);
-        this.dynamics[slot + 1] = this.engine.heard(r);
-      }
+    if (this.counted % METERED_BLOCKS === 0) this.tellMeters();
     this.fillTaps();
     this.fillProbe();
     const took = now() - begun;
