@@ -1,59 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { processors } from '../core/processors/registry';
-import type { Insert } from '../core/session/types';
 import { LivePlan } from '../core/plan/livePlan';
-import { Bench, sine } from './testing/run';
-import { above } from './testing/spectrum';
+import type { Parameter } from '../core/processors/description';
+import { clicks, clicksUnder, db, put, still, tone } from './testing/clicks';
+import { Bench } from './testing/run';
 import { sessionWith } from './testing/through';
 
-const AT = 188 * 128;
-type Processed = Partial<Insert> & Pick<Insert, 'type'>;
-// A tone of 100 Hz that sets in softly, so that no later copy of its beginning is taken for a click.
-const soundAt = (rate: number) => {
-  const tone = sine(100, rate, 300 * 128, 0.5).map((v, i) => v * Math.min(1, i / 4800) ** 3);
-  return { a: [tone, tone], k: [tone, tone] };
-};
-const RATE = 48000;
-const stems = soundAt(RATE);
-/** The highest of what lies above 4 kHz around the move. */
-const highest = (audio: Float32Array, rate = RATE) =>
-  above(audio, 4000, rate)
-    .subarray(2000, -2000)
-    .reduce((m, v) => Math.max(m, Math.abs(v)), 0);
-const db = (x: number) => 20 * Math.log10(x + 1e-12);
-
-/** What a control leaves above 4 kHz when it goes from one value to another, by a lane and by hand, in dBFS. */
-function clicks(insert: Processed, control: string, from: number, to: number, rate = RATE) {
-  const put = (v: number): Processed =>
-    control === 'on'
-      ? { ...insert, on: v === 1 }
-      : control === 'mix'
-        ? { ...insert, mix: v }
-        : { ...insert, params: { ...insert.params, [control]: v } };
-  const of = (one: Processed) => sessionWith([one], 2, rate);
-  const lane: Insert['lanes'] = {
-    [control]: [
-      [0, from],
-      [AT / rate, from],
-      [AT / rate, to],
-    ],
-  };
-  const sound = rate === RATE ? stems : soundAt(rate);
-  const laned = new Bench(of({ ...put(from), lanes: lane }), sound, { capture: ['a'] });
-  const byLane = laned.run(260).a![0]!.subarray(AT - 4000, AT + 8000);
-  const bench = new Bench(of(put(from)), sound, { capture: ['a'] });
-  const before = bench.run(188).a![0]!.slice(-4000);
-  const plan = new LivePlan(of(put(from)), { capture: ['a'] });
-  bench.engine.steer(plan.steer(of(put(to)), [0, 10]));
-  const byHand = Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
-  return [db(highest(byLane, rate)), db(highest(byHand, rate))] as const;
-}
-
-/** What a processor leaves there by itself, where nothing moves. */
-function still(insert: Processed): number {
-  const bench = new Bench(sessionWith([insert]), stems, { capture: ['a'] });
-  return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000)));
-}
+const stems = tone();
 
 /** Processors whose every control is held to it. */
 const HELD = [
@@ -186,6 +139,29 @@ it.each([
   ['delay', 'time', 2000, 1, { feedback: 95, drive: 100 }],
   ['gain', 'gain', -60, 24, {}],
   ['deEsser', 'mode', 2, 0, { frequency: 2000 }],
+  ['deEsser', 'frequency', 1500, 10946, { mode: 2, release: 6.7 }],
+  ['deEsser', 'frequency', 14000, 1500, { mode: 2 }],
+  [
+    'compressor',
+    'ratio',
+    1,
+    13.3,
+    { threshold: -60, knee: 0, attack: 0.1, hold: 187, detection: 2, keyHighCut: 203 },
+  ],
+  [
+    'compressor',
+    'keyLowCut',
+    1017,
+    20,
+    { threshold: -52.6, attack: 0.4, hold: 500, detection: 2, lookAhead: 9.7 },
+  ],
+  ['compressor', 'knee', 24, 0, { threshold: -20, ratio: 20, attack: 0.1, hold: 100 }],
+  ['gate', 'threshold', 0, -70, { range: 79, hysteresis: 0, attack: 0.05 }],
+  ['gate', 'keyLowCut', 709, 41, { threshold: -26, ratio: 100, range: 90, attack: 0.05, hold: 500 }],
+  ['gate', 'keyLowCut', 20, 1401, { threshold: -17, ratio: 2.5, range: 87, release: 5, keyHighCut: 621 }],
+  ['equalizer', 'highCutSlope', 0, 5, { highCutOn: 1, highCutFrequency: 4191 }],
+  ['equalizer', 'highShelfOn', 0, 1, { highShelfGain: 24, highShelfQ: 40, highShelfFrequency: 8000 }],
+  ['equalizer', 'bell1Frequency', 103, 5010, { bell1On: 1, bell1Gain: 24, bell1Q: 12 }],
 ] as const)('%s: %s from %d to %d leaves next to nothing behind', (type, control, from, to, params) => {
   expectQuiet(clicks({ type, params }, control, from, to), -80, control);
 });
@@ -204,6 +180,10 @@ it.each([
   ['delay', 'time', 1, 2000, {}],
   ['reverb', 'character', 3, 4, {}],
   ['chorus', 'time', 2, 40, {}],
+  ['deEsser', 'frequency', 1500, 10946, { mode: 2, release: 6.7 }],
+  ['compressor', 'keyLowCut', 1017, 20, { threshold: -52.6, attack: 0.4, hold: 500, detection: 2 }],
+  ['gate', 'threshold', 0, -70, { range: 79, hysteresis: 0, attack: 0.05 }],
+  ['gate', 'keyLowCut', 20, 1401, { threshold: -17, ratio: 2.5, range: 87, release: 5, keyHighCut: 621 }],
 ] as const)('%s: %s from %d to %d likewise at 44.1, 96 and 192 kHz', (type, control, from, to, params) => {
   for (const rate of [44100, 96000, 192000])
     expectQuiet(clicks({ type, params }, control, from, to, rate), -74, `${rate}`);
@@ -286,5 +266,54 @@ describe('bits and rate', () => {
     const most = Math.max(-70, still({ type: 'crusher', params: all }));
     for (const level of clicks({ type: 'crusher', params: all }, id, from, to))
       expect(level).toBeLessThan(most + 1);
+  });
+});
+
+/** Numbers that are the same each time. */
+function chosen(seed: number) {
+  let state = seed;
+  const share = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  return {
+    share,
+    /** A value of a control: at one of its ends now and then, else anywhere, of wide ones by their ratio. */
+    of(q: Parameter, least = q.min, most = q.max): number {
+      if (q.choices) return Math.floor(share() * q.choices.length);
+      if (share() < 0.2) return share() < 0.5 ? least : most;
+      const at = share();
+      return least > 0 && most / least > 50 ? least * (most / least) ** at : least + (most - least) * at;
+    },
+  };
+}
+
+// The settings that a processor comes with are kind ones: an attack of a tenth of a millisecond, a release of five and a key's cut that
+// leaps are not, and once left up to -31 dBFS.
+describe.each(processors.map((p) => [p.type, p] as const))('%s, set at random', (type, p) => {
+  it('leaves no more than its settings do by themselves, or -70 dB, whatever control goes wherever', () => {
+    const pick = chosen(type.length * 77 + 5);
+    const bands = [...new Set(p.parameters.map((q) => q.group))];
+    for (let k = 0; k < 40; k++) {
+      const rate = [48000, 44100, 96000, 192000][Math.floor(k / bands.length) % 4]!;
+      // Of an equalizer one band at a time: those behind it would lift what a band leaves by 24 dB each.
+      const group = type === 'equalizer' ? bands[k % bands.length] : null;
+      const mine = p.parameters.filter((q) => group === null || q.group === group);
+      // A resonance of a Q over 12 with 24 dB of lift rings at whatever comes.
+      const valueOf = (q: Parameter) => (q.id.endsWith('Q') ? pick.of(q, q.min, 12) : pick.of(q));
+      const params = Object.fromEntries(
+        mine
+          .filter((q) => q.id.endsWith('On') || pick.share() < 0.7)
+          .map((q) => [q.id, q.id.endsWith('On') ? 1 : valueOf(q)]),
+      );
+      const movable = mine.filter((q) => !q.latent);
+      const q = movable[Math.floor(pick.share() * movable.length)]!;
+      const [from, to] = [valueOf(q), valueOf(q)];
+      const insert = { type, params };
+      const worst = Math.max(...clicksUnder(insert, q.id, from, to, rate));
+      if (worst < -70) continue;
+      const ends = [from, to].map((v) => still(put(insert, q.id, v), rate));
+      expect(worst, `${rate}, ${q.id}: ${from} to ${to}, ${JSON.stringify(params)}`).toBeLessThan(
+        // What turns rounding into whole steps leaves more than others from one of its steps to the next.
+        Math.max(-70, ...ends) + 6,
+      );
+    }
   });
 });

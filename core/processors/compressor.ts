@@ -1,6 +1,7 @@
 import { gainOf } from '../levels/decibels';
 import type { Hertz } from '../base/units';
 import { isOn, LANE_HEADER_BYTES, shareOf, valueOf, type Params, type Processor } from './description';
+import { EASED, easeNumbers } from './ease';
 import { KEY_CUTS, keyCutSections } from './keyCuts';
 import { choice, decibels, milliseconds, percent, ratioOf, span, toggle } from './parameters';
 
@@ -76,6 +77,7 @@ export const compressor: Processor = {
     'Reduction in decibels: 0 below the threshold less half the knee; (1 − 1/R)(x − T + W/2)²/2W within the knee; (1 − 1/R)(x − T) above it.',
     'A one-pole filter of the release lets it fall, after the hold, which begins anew with each level that comes within 0.005 dB; a one-pole filter of the attack then leads there. Smooth holds for 26 ms at least. Time constants are those after which 63 % of the way is done.',
     'Gain: make-up less the reduction, and automatic make-up: half of what a level of 0 dB is turned down by.',
+    EASED,
   ],
   measured: [
     'With the smooth detection, an attack of 0.1 ms and a release of 20 ms, a tone of 40 Hz that is turned down by 12 dB is distorted by less than 0.5 %, at 44.1 to 192 kHz.',
@@ -111,6 +113,7 @@ export const compressor: Processor = {
     meanShare: Math.round(valueOf(detection, params)) === 1 ? shareOf(RMS_MS, sampleRate) : 0,
     link: valueOf(link, params) / 100,
     ...keyCutSections(params, sampleRate),
+    ...easeNumbers(sampleRate),
     makeUp: valueOf(makeUp, params) + automatic(params),
   }),
 };

@@ -1,4 +1,5 @@
 import { shareOf, valueOf, type Processor } from './description';
+import { numberJumpFrames } from '../base/jump';
 import type { Hertz } from '../base/units';
 import { choice, decibels, frequency, milliseconds, percent, ratioOf } from './parameters';
 
@@ -50,6 +51,7 @@ export const deEsser: Processor = {
     'The band: what a low-pass of linear phase leaves, 289 taps at 48 kHz, whose slope ends at the frequency.',
     "Reduction: min(range, (1 − 1/R)(x − T)) of each frame's level x in the band; a one-pole filter of the release lets it fall, one of the attack leads there.",
     'The band, or everything, is multiplied by it; the rest is added as it was.',
+    'Where the frequency moves, the band crosses over to what it becomes in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴).',
   ],
   measured: [
     'A tone at its frequency, and above it to 20 kHz, is turned down by what its curve and range ask for, within 0.5 dB; one 600 Hz below it by less than 0.1 dB: at 44.1 to 192 kHz.',
@@ -63,12 +65,13 @@ export const deEsser: Processor = {
     return REACH * stretch + (smoothTaps(stretch) - 1) / 2;
   },
   direct: () => ({ delay: 0, gain: 1 }),
-  // The header, the taps, and of two channels 16 bytes and two pasts, each with room for a block.
+  // The header, two sets of taps, and of two channels 16 bytes and two pasts, each with room for a block.
   stateBytes: (_channels, sampleRate) => {
     const stretch = stretchOf(sampleRate);
     const past = 4 * (2 * REACH * stretch + smoothTaps(stretch) + 128 + 15);
-    return 64 + 1168 + 2 * (16 + 2 * past);
+    return 64 + 2 * 1168 + 2 * (16 + 2 * past);
   },
+  leaps: ['frequency'],
   acts: {
     threshold: 'end',
     slope: 'end',
@@ -81,6 +84,8 @@ export const deEsser: Processor = {
     frequency: 'end',
   },
   engineParams: (params, { sampleRate }) => ({
+    /** Frames in which the band crosses over to another frequency. */
+    fade: numberJumpFrames(sampleRate),
     threshold: valueOf(threshold, params),
     slope: 1 - 1 / valueOf(ratio, params),
     range: valueOf(range, params),

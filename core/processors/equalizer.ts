@@ -171,8 +171,8 @@ export const EQUALIZER_SECTIONS = 14;
 /** The shelves, and the bells between them. */
 const INNER_BANDS = EQUALIZER_BANDS.slice(1, -1);
 /** Bytes in which a cut keeps what it crosses over from, and a shelf or bell. */
-const CUT_BYTES = 208;
-const BAND_BYTES = 68;
+const CUT_BYTES = 212;
+const BAND_BYTES = 72;
 
 /** A number that tells what a cut is set to: where it moves by more than a quarter, the cut leaps. In octaves; 16 an order. */
 function placeOf(band: Band, params: Params): number {
@@ -215,7 +215,7 @@ export const equalizer: Processor = {
   computes: [
     'Bells and shelves are the analogue prototypes of the W3C Audio EQ Cookbook, H(s) with s = jf/f₀, taken to digital filters of second order whose level follows them to 20 kHz: poles and zeros begin by the matched z-transform and are moved by least squares (K. Levenberg, 1944; D. Marquardt, 1963) of the levels. A cut of a bell or a shelf is one over its lift.',
     'Cuts are Butterworth filters by the bilinear transform, −3.01 dB at their corner.',
-    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴). So does a shelf or a bell whose frequency leaps so far, or that is switched on or off.',
+    'A cut whose corner leaps by more than a quarter of an octave, or whose slope or switch changes, runs beside what it was before and crosses over from it in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴). So does a shelf or a bell whose frequency leaps so far, or that is switched on or off. What takes over begins as if what comes had stood for long, and hears it set off from there by the same curve.',
   ],
   measured: [
     'Bells of every Q, and shelves up to a Q of 2, lie within 0.5 dB of their prototypes from 20 Hz to 20 kHz at 44.1, 48, 96 and 192 kHz. Shelves of a higher Q resonate where they should, and may be off by some decibels above 15 kHz at 44.1 and 48 kHz.',

@@ -1,5 +1,6 @@
 import { LANE_HEADER_BYTES, shareOf, valueOf, type Processor } from './description';
 import type { Hertz } from '../base/units';
+import { EASED, easeNumbers } from './ease';
 import { KEY_CUTS, keyCutSections } from './keyCuts';
 import { decibels, milliseconds, percent, ratioOf, span } from './parameters';
 
@@ -43,6 +44,7 @@ export const gate: Processor = {
     'Level: 20 log10 of each frame of the key, after its cuts, linked as by the compressor.',
     'It opens at a level that reaches the threshold, and stays open while levels reach the threshold less the hysteresis, and for the hold after that, 2.5 ms at least.',
     'Closed, it is turned down by min(range, (T − x)(R − 1)) with x the highest level of the last 2.5 to 5 ms since it closed. A one-pole filter, by the attack where it opens and by the release where it closes, leads there.',
+    EASED,
   ],
   measured: [
     'It begins closed. It holds as long as asked, 2.5 ms at least, within three frames, at 44.1 to 192 kHz.',
@@ -57,7 +59,7 @@ export const gate: Processor = {
   latency: () => 0,
   // Its quiet state is the open one: what passes it unchanged.
   direct: () => ({ delay: 0, gain: 1 }),
-  stateBytes: () => LANE_HEADER_BYTES + 40,
+  stateBytes: () => LANE_HEADER_BYTES + 56,
   engineParams: (params, { sampleRate }) => ({
     threshold: valueOf(threshold, params),
     slope: valueOf(ratio, params) - 1,
@@ -70,5 +72,6 @@ export const gate: Processor = {
     window: framesOf(WINDOW_MS, sampleRate),
     link: valueOf(link, params) / 100,
     ...keyCutSections(params, sampleRate),
+    ...easeNumbers(sampleRate),
   }),
 };

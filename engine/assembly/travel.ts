@@ -169,6 +169,21 @@ export function partFrames(): i32 {
 export function standing(): bool {
   return part == 128;
 }
+/** Whether what a kernel computes begins a block. */
+export function begins(): bool {
+  return part == 128 || partFrom == 0;
+}
+/** How far a parameter goes in this block, where the kernel that runs has considered it. */
+export function sweep(param: usize): f32 {
+  if (part == 128) return 0;
+  for (let r: usize = 0; r < <usize>runs; r++) {
+    const at = param - load<usize>(firsts + (r << 2));
+    if (at >= load<usize>(counts + (r << 2)) << 2) continue;
+    const room = kept + (r << 11) + at;
+    return abs(load<f32>(room, 1024) - load<f32>(room));
+  }
+  return 0;
+}
 function each(visit: (at: usize, kept: usize, from: i32, to: i32) => void, from: i32, to: i32): void {
   for (let r: usize = 0; r < <usize>runs; r++) {
     const first = load<usize>(firsts + (r << 2)), count = load<usize>(counts + (r << 2));

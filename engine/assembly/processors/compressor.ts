@@ -1,13 +1,15 @@
 // A feed-forward compressor on four lanes; its formulas and their source stand in core/processors/compressor.ts.
 import * as its from '../../../build/engine/parameters/compressor';
+import { ease, eased, eases, keepEase } from '../ease';
 import { finish, restsAll, restsOne, section } from '../filter';
 import {
-  current, currentOne, heard, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState, takeKeys,
+  current, currentOne, heard, keys, leaps, loadOne, loadState, paired, previous, previousOne, sectionLeaps, signal, storeOne, storeState, takeKeys,
 } from '../lanes';
 import { exp2, exp2By, flush, flushOne, k, linkedLevel, powerDecibels } from '../math';
 import { loud, scaleByOctaves, toOctaves } from '../octaves';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
+import { standing as numbersStand } from '../travel';
 
 /** Decibels of an octave of power. Levels are counted in octaves of power here, gains in octaves of amplitude. */
 const OCTAVE: f32 = 3.01029996;
@@ -18,18 +20,28 @@ const GAIN_OCTAVE: f32 = 6.02059991;
  */
 const NEAR: f32 = 0.005 / GAIN_OCTAVE;
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 held reduction, 20 smoothed (octaves), 24 mean square, 28 frames of hold
-// that are left; 32 two sections of the key's cuts.
+// that are left; 32 two sections of the key's cuts, 48 what is eased.
 const S_HELD: usize = 16;
 const S_CUTS: usize = 32;
+const S_EASE: usize = 48;
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
   return 64;
 }
 
-/** Whether it can be computed as a row: with cuts in its key it cannot. */
+/** Lanes in which a control goes so fast that what it turns down is eased: a decibel in 20 blocks, a share of a hundredth in one. */
+function leaping(): v128 {
+  if (numbersStand()) return f32x4.splat(0);
+  const a = v128.or(leaps(its.threshold, 0.05), leaps(its.knee, 0.05));
+  const b = v128.or(leaps(its.slope, 0.01), leaps(its.meanShare, 0.01));
+  const c = v128.or(sectionLeaps(its.keyLowCut, 0.0005), sectionLeaps(its.keyHighCut, 0.0005));
+  return v128.or(v128.or(a, b), v128.or(c, leaps(its.link, 0.01)));
+}
+
+/** Whether it can be computed as a row: with cuts in its key, or while it is eased, it cannot. */
 export function fitsRow(): bool {
-  return restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
+  return loadOne(S_EASE) == 0 && restsOne(its.keyLowCut) && restsOne(its.keyHighCut);
 }
 
 /** A level where nothing is heard, in dB. */
@@ -39,7 +51,7 @@ function sleeps(asRow: bool): bool {
   const bytes: usize = asRow ? 512 : fourBytes;
   if (!quietOne(signal, bytes) || !quietOne(heard(), bytes)) return false;
   const zero = f32x4.splat(0);
-  for (let at = S_HELD; at < S_CUTS + 16; at += 4) {
+  for (let at = S_HELD; at <= S_EASE; at += 4) {
     // Frames of hold are none of it.
     if (at == S_HELD + 12) continue;
     if (asRow ? loadOne(at) != 0 : v128.any_true(f32x4.ne(loadState(at), zero))) return false;
@@ -177,7 +189,11 @@ function meansOfRow(): bool {
 }
 
 export function process(): void {
+  const kept = current(its.attack), was = loadState(S_HELD + 4);
+  const slope = f32x4.mul(f32x4.div(f32x4.sub(f32x4.splat(1), kept), f32x4.pmax(kept, f32x4.splat(1e-3))), f32x4.sub(loadState(S_HELD), was));
+  ease(S_EASE, leaping(), current(its.ease), current(its.easeBlocks), was, slope);
   if (sleeps(false)) return;
+  const easy = eases;
   const bytes = fourBytes;
   let source = heard();
   if (!restsAll(its.keyLowCut) || !restsAll(its.keyHighCut)) {
@@ -202,7 +218,7 @@ export function process(): void {
   if (!squared) storeState(S_HELD + 8, flush(f32x4.mul(last, last)));
   const most = turnDown(squared ? keys : source, squared, bytes, linked);
   let sum = zero;
-  if (!loud && !v128.any_true(v128.or(v128.or(held, smooth), step))) {
+  if (!loud && !easy && !v128.any_true(v128.or(v128.or(held, smooth), step))) {
     standing(bytes, makeUp);
     left = hold;
   } else {
@@ -210,7 +226,7 @@ export function process(): void {
     let at = keys;
     const end = keys + bytes;
     // Without a hold nothing is counted, and gains are worked out while a frame waits for the one before.
-    if (!v128.any_true(v128.or(hold, left))) {
+    if (!easy && !v128.any_true(v128.or(hold, left))) {
       const rounds = k(13);
       const c0 = k(7), c1 = k(8), c2 = k(9), c3 = k(10), c4 = k(11), c5 = k(12);
       let to = signal;
@@ -234,14 +250,16 @@ export function process(): void {
         left = v128.bitselect(f32x4.pmax(zero, f32x4.sub(left, one)), hold, goes);
         held = f32x4.pmax(down, falls);
         smooth = f32x4.add(f32x4.mul(attack, smooth), f32x4.mul(quick, held));
-        sum = f32x4.add(sum, smooth);
+        const shown = easy ? eased(smooth) : smooth;
+        sum = f32x4.add(sum, shown);
         makeUp = f32x4.add(makeUp, step);
-        v128.store(at, f32x4.sub(makeUp, smooth));
+        v128.store(at, f32x4.sub(makeUp, shown));
         at += 16;
       } while (at < end);
       scaleByOctaves(signal, keys, end);
     }
   }
+  if (easy) keepEase(S_EASE);
   storeState(0, f32x4.mul(sum, f32x4.splat(GAIN_OCTAVE * perFrame)));
   storeState(4, powerDecibels(most));
   storeState(S_HELD, flush(held));

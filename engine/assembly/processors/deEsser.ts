@@ -1,14 +1,15 @@
 // A compressor of the band above a frequency; core/processors/deEsser.ts says how it is split off and what its parameters mean. Four frames
 // to a vector.
 import * as its from '../../../build/engine/parameters/deEsser';
-import { flushOne, gainOf, nearer, powerDecibels } from '../math';
+import { bow, flushOne, gainOf, nearer, powerDecibels } from '../math';
 import { quiet } from '../quiet';
 import { frames, oneBytes, perFrame } from '../span';
 import { kaiser, lowPass } from '../window';
 
-// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for; 28 for how long nothing has come in; 32 how far everything is turned down, 44 how far the band is alone, three stages each; then the taps; then for each channel 16
+// State: 0 reduction and 4 level heard in the last block; 16 frequency that the taps are for, 20 frames in which they have still to cross over from those before; 28 for how long nothing has come in; 32 how far everything is turned down, 44 how far the band is alone, three stages each; then the taps, and those before; then for each channel 16
 // bytes (held reduction, smoothed), and its past and that of what is smoothed for wide rates.
 const S_FREQUENCY: usize = 16;
+const S_LEFT: usize = 20;
 const S_ALL: usize = 32;
 const S_ALONE: usize = 44;
 /** Frames for which nothing has come in, at most as many as are kept. */
@@ -46,7 +47,7 @@ function channelBytes(stretch: i32): usize {
 }
 export const FINEST = 4;
 export function bytes(sampleRate: i32): i32 {
-  return i32(S_TAPS + TAPS_BYTES + 2 * channelBytes(stretchOf(sampleRate)));
+  return i32(S_TAPS + 2 * TAPS_BYTES + 2 * channelBytes(stretchOf(sampleRate)));
 }
 
 // The low-pass whose complement is the band: half of its slope below the frequency.
@@ -98,6 +99,10 @@ function filtered(newest: usize, taps: usize, count: i32, step: usize): v128 {
 const bands: usize = memory.data(1024, 16);
 const lates: usize = memory.data(1024, 16);
 
+/** Frames that are left until the taps have crossed over, and how many that takes. */
+let left: i32 = 0;
+let fade: f32 = 1;
+
 // Splits a channel's frames into `bands` and, as late, all of them in `lates`.
 function split(buffer: usize, own: usize, taps: usize, stretch: i32, to: usize): void {
   const past = own + 16, smooth = past + pastBytes(stretch);
@@ -114,7 +119,14 @@ function split(buffer: usize, own: usize, taps: usize, stretch: i32, to: usize):
   for (let i: usize = 0; i < oneBytes; i += 16) {
     const x = v128.load(first + i - late);
     v128.store(lates + to + i, x);
-    v128.store(bands + to + i, f32x4.sub(x, filtered(low + i, taps, TAPS, <usize>stretch << 2)));
+    let below = filtered(low + i, taps, TAPS, <usize>stretch << 2);
+    const until = left - i32(i >> 2);
+    if (until > 0) {
+      const before = filtered(low + i, taps + TAPS_BYTES, TAPS, <usize>stretch << 2);
+      const still = f32x4.pmax(f32x4.splat(0), f32x4.sub(f32x4.splat(<f32>until), f32x4(1, 2, 3, 4)));
+      below = f32x4.add(below, f32x4.mul(bow(f32x4.mul(still, f32x4.splat(<f32>1 / fade))), f32x4.sub(before, below)));
+    }
+    v128.store(bands + to + i, f32x4.sub(x, below));
   }
   memory.copy(past, past + oneBytes, long);
   if (stretch > 1) memory.copy(smooth, smooth + oneBytes, long);
@@ -146,11 +158,16 @@ export function process(
 ): void {
   const stretch = stretchOf(sampleRate), each = channelBytes(stretch);
   const frequency = load<f32>(current, its.frequency);
-  const taps = state + S_TAPS, owns = taps + TAPS_BYTES;
-  if (load<f32>(state, S_FREQUENCY) != frequency) {
-    // The first block begins where its mode is.
-    if (load<f32>(state, S_FREQUENCY) == 0) {
-      listens(state, current);
+  const taps = state + S_TAPS, owns = taps + 2 * TAPS_BYTES;
+  fade = load<f32>(current, its.fade);
+  left = load<i32>(state, S_LEFT);
+  if (left == 0 && load<f32>(state, S_FREQUENCY) != frequency) {
+    // The first block begins where its mode is. Later the band crosses over from what it was: on the way between two frequencies what is
+    // left of lower tones would swing with every sidelobe.
+    if (load<f32>(state, S_FREQUENCY) == 0) listens(state, current);
+    else {
+      memory.copy(taps + TAPS_BYTES, taps, TAPS_BYTES);
+      left = i32(fade);
     }
     store<f32>(state, frequency, S_FREQUENCY);
     design(taps, frequency, stretch, sampleRate);
@@ -160,6 +177,7 @@ export function process(
     if (long >= kept && letGo(owns, channels, each)) {
       // Nothing is left of what came; how it listens goes on as it is asked to.
       listens(state, current);
+      store<i32>(state, 0, S_LEFT);
       store<f32>(state, 0);
       store<f32>(state, -160, 4);
       return;
@@ -173,6 +191,7 @@ export function process(
   const zero = f32x4.splat(0), one = f32x4.splat(1);
   let most = f32x4.splat(-160);
   for (let c = 0; c < channels; c++) split(buffer + <usize>c * 512, owns + <usize>c * each, taps, stretch, <usize>c << 9);
+  store<i32>(state, max(0, left - frames), S_LEFT);
   // What each frame asks for.
   for (let i: usize = 0; i < oneBytes; i += 16) {
     const x = v128.load(bands + i), y = channels == 2 ? v128.load(bands + i, 512) : x;

@@ -14,23 +14,23 @@ const CUT: usize = 4;
 const BANDS: usize = 6;
 const S_SECTIONS: usize = 16;
 const S_LOW: usize = 128;
-const S_HIGH: usize = 336;
-const S_BANDS: usize = 544;
+const S_HIGH: usize = 340;
+const S_BANDS: usize = 552;
 
-// What a band keeps beside that: whether it runs by numbers of its own, those, those from which it crosses over, the state of that.
-const B_HELD: usize = 16, B_MINE: usize = 20, B_WAS: usize = 40, B_STATE: usize = 60;
-const OF_BAND: usize = 68;
-const BYTES: i32 = 952;
+// What a band keeps beside that: whether it runs by numbers of its own, those, those from which it crosses over, the state of that; what came as it leapt.
+const B_HELD: usize = 16, B_MINE: usize = 20, B_WAS: usize = 40, B_STATE: usize = 60, B_CAME: usize = 68;
+const OF_BAND: usize = 72;
+const BYTES: i32 = 984;
 /** How near its own numbers have to be to those that it is sent to, so that it goes by these again. */
 const NEAR: f32 = 1e-5;
-/** The square of g at about 500 Hz and 48 kHz. */
-const SLOW: f32 = 0.001;
+/** The fourth power of g at about 500 Hz and 48 kHz. */
+const SLOW: f32 = 1e-6;
 
 // What a cut keeps: whether it has run, the place that it has, frames left of a crossing, how many that takes; then, a section,
-// its numbers, those from which it crosses over, and the state of that.
+// its numbers, those from which it crosses over, and the state of that; what came as it leapt.
 const K_RAN: usize = 0, K_PLACE: usize = 4, K_LEFT: usize = 8, K_FADE: usize = 12, K_SECTIONS: usize = 16;
 const OF_SECTION: usize = 48;
-const K_WAS: usize = 20, K_STATE: usize = 40;
+const K_WAS: usize = 20, K_STATE: usize = 40, K_CAME: usize = 208;
 /** A quarter of an octave. */
 const FAR: f32 = 0.25;
 
@@ -38,6 +38,12 @@ const FAR: f32 = 0.25;
 @inline
 function put(to: usize, v: v128, where: v128): void {
   storeState(to, v128.bitselect(v, loadState(to), where));
+}
+
+/** The share of what comes that a section of this g has in its second state where that has stood for long, as far as it is slow against it. */
+function stood(g: v128): v128 {
+  const square = f32x4.mul(g, g), bent = f32x4.mul(square, square);
+  return f32x4.div(bent, f32x4.add(bent, f32x4.splat(SLOW)));
 }
 
 /** One of the two cuts. @param params its place and sections; @param state of its sections; @param kept what it keeps */
@@ -49,6 +55,10 @@ function cut(params: usize, state: usize, kept: usize): void {
   if (v128.any_true(moved) || !i32x4.all_true(ran)) {
     const leaps = v128.and(v128.and(moved, ran), f32x4.gt(f32x4.abs(f32x4.sub(place, before)), f32x4.splat(FAR)));
     const taken = v128.or(moved, v128.not(ran));
+    // Sections begin as if what comes had stood for long: see `stood`.
+    finish(signal);
+    let comes = v128.load(signal);
+    put(kept + K_CAME, comes, leaps);
     for (let s: usize = 0; s < CUT; s++) {
       const from = params + 4 + s * SECTION, mine = kept + K_SECTIONS + s * OF_SECTION;
       for (let i: usize = 0; i < SECTION; i += 4) {
@@ -57,6 +67,9 @@ function cut(params: usize, state: usize, kept: usize): void {
       }
       put(mine + K_STATE, loadState(state + (s << 3)), leaps);
       put(mine + K_STATE + 4, loadState(state + (s << 3) + 4), leaps);
+      put(state + (s << 3), zero, leaps);
+      put(state + (s << 3) + 4, f32x4.mul(stood(current(from)), comes), leaps);
+      comes = f32x4.mul(f32x4.add(current(from + 8), current(from + 16)), comes);
     }
     put(kept + K_PLACE, place, taken);
     const fade = current(its.fade);
@@ -78,8 +91,26 @@ const dry: usize = memory.data(2048, 16);
 function crossing(state: usize, kept: usize): void {
   memory.copy(dry, signal, fourBytes);
   fourSections(dry, kept + K_SECTIONS + K_WAS, OF_SECTION, kept + K_SECTIONS + K_STATE, OF_SECTION);
+  soften(kept, kept + K_CAME);
   fourSections(signal, kept + K_SECTIONS, OF_SECTION, state, 8);
   crossOver(kept);
+}
+
+/**
+ * Lets what comes set off softly from where it stood as it leapt, while a band or cut crosses over: a narrow one would ring for long if it
+ * were struck.
+ */
+function soften(kept: usize, came: usize): void {
+  const zero = f32x4.splat(0), one = f32x4.splat(1);
+  let left = loadState(kept + K_LEFT);
+  const fade = f32x4.max(one, loadState(kept + K_FADE)), from = loadState(came);
+  for (let i: usize = 0; i < fourBytes; i += 16) {
+    left = f32x4.max(zero, f32x4.sub(left, one));
+    const share = f32x4.sub(one, f32x4.div(left, fade));
+    const x = v128.load(signal + i);
+    const soft = f32x4.add(from, f32x4.mul(bow(share), f32x4.sub(x, from)));
+    v128.store(signal + i, v128.bitselect(soft, x, f32x4.lt(share, one)));
+  }
 }
 
 /** Crosses over from `dry` to the signal, in lanes in which frames of that are left. */
@@ -116,12 +147,11 @@ function band(s: usize): void {
       }
       // It begins as if what comes had stood for long, where that is slow against it, so that it is not struck; else from rest.
       finish(signal);
-      const g = current(once), bent = f32x4.mul(g, g);
-      const stood = f32x4.div(bent, f32x4.add(bent, f32x4.splat(SLOW)));
       put(kept + B_STATE, loadState(state), leaps);
       put(kept + B_STATE + 4, loadState(state + 4), leaps);
       put(state, zero, leaps);
-      put(state + 4, f32x4.mul(stood, v128.load(signal)), leaps);
+      put(state + 4, f32x4.mul(stood(current(once)), v128.load(signal)), leaps);
+      put(kept + B_CAME, v128.load(signal), leaps);
       const fade = current(its.fade);
       put(kept + K_LEFT, fade, leaps);
       put(kept + K_FADE, fade, leaps);
@@ -143,6 +173,7 @@ function band(s: usize): void {
       v128.store(travel + (i << 2), was, 80);
     }
     ramped(dry, kept + B_STATE, zero);
+    soften(kept, kept + B_CAME);
   }
   let there = i32x4.splat(-1);
   for (let i: usize = 0; i < SECTION; i += 4) {

@@ -1,22 +1,35 @@
 // An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
 import * as its from '../../../build/engine/parameters/gate';
+import { ease, eased, eases, keepEase } from '../ease';
 import { finish, section } from '../filter';
-import { current, heard, keys, loadState, paired, signal, storeState, takeKeys } from '../lanes';
+import { current, heard, keys, leaps, loadState, paired, sectionLeaps, signal, storeState, takeKeys } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
+import { standing } from '../travel';
 
 // State: 0 reduction and 4 level heard in the last block; 16 reduction, 20 frames of hold that are left, 24 whether it has
-// run; 28 the highest level of this window since it closed, 32 of the last, 36 frames that are left of this; 40 two sections of the key's cuts.
+// run; 28 the highest level of this window since it closed, 32 of the last, 36 frames that are left of this; 40 two sections of the key's cuts,
+// 56 what is eased.
 const S_DOWN: usize = 16;
 const S_LEFT: usize = 20;
 const S_RUN: usize = 24;
 const S_TOP: usize = 28;
 const S_CUTS: usize = 40;
+const S_EASE: usize = 56;
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return 56;
+  return 72;
+}
+
+/** Lanes in which a control goes so fast that what it opens or closes is eased: a decibel in 20 blocks, a share of a hundredth in one. */
+function leaping(): v128 {
+  if (standing()) return f32x4.splat(0);
+  const a = v128.or(leaps(its.threshold, 0.05), leaps(its.hysteresis, 0.05));
+  const b = v128.or(leaps(its.range, 0.05), leaps(its.slope, 0.01));
+  const c = v128.or(sectionLeaps(its.keyLowCut, 0.0005), sectionLeaps(its.keyHighCut, 0.0005));
+  return v128.or(v128.or(a, b), v128.or(c, leaps(its.link, 0.01)));
 }
 
 /** A level where nothing is heard, in dB. */
@@ -27,7 +40,7 @@ const NEAR: f32 = 0.5;
 function sleeps(): bool {
   if (!quietOne(signal, fourBytes) || !quietOne(heard(), fourBytes)) return false;
   const zero = f32x4.splat(0), nearly = f32x4.splat(NOTHING + 0.1);
-  for (let at = S_CUTS; at < S_CUTS + 16; at += 4) if (v128.any_true(f32x4.ne(loadState(at), zero))) return false;
+  for (let at = S_CUTS; at <= S_EASE; at += 4) if (v128.any_true(f32x4.ne(loadState(at), zero))) return false;
   const under = f32x4.sub(current(its.threshold), f32x4.splat(NOTHING));
   const wanted = f32x4.pmin(current(its.range), f32x4.mul(current(its.slope), under));
   const left = f32x4.gt(loadState(S_LEFT), zero);
@@ -45,6 +58,8 @@ function sleeps(): bool {
 }
 
 export function process(): void {
+  const before = v128.bitselect(loadState(S_DOWN), current(its.range), f32x4.gt(loadState(S_RUN), f32x4.splat(0)));
+  ease(S_EASE, leaping(), current(its.ease), current(its.easeBlocks), before, f32x4.splat(0));
   if (sleeps()) return;
   takeKeys(fourBytes);
   section(keys, its.keyLowCut, S_CUTS);
@@ -64,6 +79,7 @@ export function process(): void {
   let down = v128.bitselect(range, loadState(S_DOWN), fresh);
   let top = v128.bitselect(silent, loadState(S_TOP), fresh), last = v128.bitselect(silent, loadState(S_TOP + 4), fresh);
   let left = loadState(S_LEFT), until = loadState(S_TOP + 8);
+  const easy = eases;
   let sum = zero, most = silent;
   for (let i: usize = 0; i < fourBytes; i += 16) {
     const x = v128.load(keys + i);
@@ -93,13 +109,15 @@ export function process(): void {
     const y = v128.load(signal + i);
     const near = v128.and(f32x4.eq(y, zero), f32x4.le(f32x4.abs(f32x4.sub(down, wanted)), f32x4.splat(NEAR)));
     down = v128.bitselect(wanted, down, v128.and(idle, near));
-    sum = f32x4.add(sum, down);
-    v128.store(signal + i, f32x4.mul(y, gainOf(f32x4.neg(down))));
+    const shown = easy ? eased(down) : down;
+    sum = f32x4.add(sum, shown);
+    v128.store(signal + i, f32x4.mul(y, gainOf(f32x4.neg(shown))));
   }
   storeState(0, f32x4.mul(sum, f32x4.splat(perFrame)));
   storeState(4, most);
   storeState(S_DOWN, flush(down));
   storeState(S_LEFT, left);
+  if (easy) keepEase(S_EASE);
   storeState(S_RUN, one);
   storeState(S_TOP, top);
   storeState(S_TOP + 4, last);

@@ -1,0 +1,71 @@
+import type { Insert } from '../../core/session/types';
+import { LivePlan } from '../../core/plan/livePlan';
+import { Bench, sine } from './run';
+import { above } from './spectrum';
+import { sessionWith } from './through';
+
+/** The frame at which it is moved, at every rate. */
+const AT = 188 * 128;
+export type Processed = Partial<Insert> & Pick<Insert, 'type'>;
+const RATE = 48000;
+/** A tone of 100 Hz that sets in softly, so that no later copy of its beginning is taken for a click; at 48 kHz where nothing else is said. */
+export const tone = (rate = RATE) => {
+  const wave = sine(100, rate, 300 * 128, 0.5).map((v, i) => v * Math.min(1, i / 4800) ** 3);
+  return { a: [wave, wave], k: [wave, wave] };
+};
+const usual = tone();
+/** The highest of what lies above 4 kHz around the move. */
+const highest = (audio: Float32Array, rate = RATE) =>
+  above(audio, 4000, rate)
+    .subarray(2000, -2000)
+    .reduce((m, v) => Math.max(m, Math.abs(v)), 0);
+export const db = (x: number) => 20 * Math.log10(x + 1e-12);
+const peakOf = (audio: Float32Array) => db(audio.reduce((m, v) => Math.max(m, Math.abs(v)), 0));
+
+/** An insert whose control stands at a value; `on` and `mix` are controls as well. */
+export const put = (insert: Processed, control: string, v: number): Processed =>
+  control === 'on'
+    ? { ...insert, on: v === 1 }
+    : control === 'mix'
+      ? { ...insert, mix: v }
+      : { ...insert, params: { ...insert.params, [control]: v } };
+
+/** What is played around a move of a control from one value to another: by a lane that jumps, and by hand. */
+function moved(insert: Processed, control: string, from: number, to: number, rate: number) {
+  const of = (one: Processed) => sessionWith([one], 2, rate);
+  const lane: Insert['lanes'] = {
+    [control]: [
+      [0, from],
+      [AT / rate, from],
+      [AT / rate, to],
+    ],
+  };
+  const sound = rate === RATE ? usual : tone(rate);
+  const laned = new Bench(of({ ...put(insert, control, from), lanes: lane }), sound, { capture: ['a'] });
+  const byLane = laned.run(260).a![0]!.subarray(AT - 4000, AT + 8000);
+  const bench = new Bench(of(put(insert, control, from)), sound, { capture: ['a'] });
+  const before = bench.run(188).a![0]!.slice(-4000);
+  const plan = new LivePlan(of(put(insert, control, from)), { capture: ['a'] });
+  bench.engine.steer(plan.steer(of(put(insert, control, to)), [0, 10]));
+  const byHand = Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
+  return [byLane, byHand] as const;
+}
+
+/** What a control leaves above 4 kHz when it goes from one value to another, by a lane and by hand, in dBFS. */
+export function clicks(insert: Processed, control: string, from: number, to: number, rate = RATE) {
+  const [byLane, byHand] = moved(insert, control, from, to, rate);
+  return [db(highest(byLane, rate)), db(highest(byHand, rate))] as const;
+}
+/** The same in dB under full scale, or under the highest sample where that is louder. */
+export function clicksUnder(insert: Processed, control: string, from: number, to: number, rate = RATE) {
+  const under = (audio: Float32Array) => db(highest(audio, rate)) - Math.max(0, peakOf(audio));
+  const [byLane, byHand] = moved(insert, control, from, to, rate);
+  return [under(byLane), under(byHand)] as const;
+}
+
+/** What a processor leaves there by itself, where nothing moves, in dBFS. */
+export function still(insert: Processed, rate = RATE): number {
+  const sound = rate === RATE ? usual : tone(rate);
+  const bench = new Bench(sessionWith([insert], 2, rate), sound, { capture: ['a'] });
+  return db(highest(bench.run(260).a![0]!.subarray(AT - 4000, AT + 8000), rate));
+}
