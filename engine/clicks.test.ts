@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { processors } from '../core/processors/registry';
 import { LivePlan } from '../core/plan/livePlan';
+import { SHIPPED_PRESETS } from '../core/settings/shipped';
 import type { Parameter } from '../core/processors/description';
-import { clicks, clicksUnder, db, put, still, tone } from './testing/clicks';
+import { clicks, clicksBetween, clicksUnder, db, put, still, tone } from './testing/clicks';
 import { Bench } from './testing/run';
 import { sessionWith } from './testing/through';
 
@@ -266,6 +267,16 @@ describe('bits and rate', () => {
     const most = Math.max(-70, still({ type: 'crusher', params: all }));
     for (const level of clicks({ type: 'crusher', params: all }, id, from, to))
       expect(level).toBeLessThan(most + 1);
+  });
+});
+
+describe('presets that are flicked through', () => {
+  const kept = SHIPPED_PRESETS.flatMap((q) => (q.kind === 'processor' ? [q.insert] : []));
+  it.each([...new Set(kept.map(({ type }) => type))])('of the %s do not click', (type) => {
+    const all = [...kept.filter((q) => q.type === type), { type }];
+    expect(all.length).toBeGreaterThan(1);
+    for (const from of all)
+      for (const to of all) if (from !== to) expect(clicksBetween(from, to)).toBeLessThan(-75);
   });
 });
 

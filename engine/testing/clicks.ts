@@ -30,6 +30,15 @@ export const put = (insert: Processed, control: string, v: number): Processed =>
       ? { ...insert, mix: v }
       : { ...insert, params: { ...insert.params, [control]: v } };
 
+/** What is played around a move by hand from one insert's settings to another's. */
+function steered(from: Processed, to: Processed, rate: number): Float32Array {
+  const of = (one: Processed) => sessionWith([one], 2, rate);
+  const bench = new Bench(of(from), rate === RATE ? usual : tone(rate), { capture: ['a'] });
+  const before = bench.run(188).a![0]!.slice(-4000);
+  bench.engine.steer(new LivePlan(of(from), { capture: ['a'] }).steer(of(to), [0, 10]));
+  return Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
+}
+
 /** What is played around a move of a control from one value to another: by a lane that jumps, and by hand. */
 function moved(insert: Processed, control: string, from: number, to: number, rate: number) {
   const of = (one: Processed) => sessionWith([one], 2, rate);
@@ -43,11 +52,7 @@ function moved(insert: Processed, control: string, from: number, to: number, rat
   const sound = rate === RATE ? usual : tone(rate);
   const laned = new Bench(of({ ...put(insert, control, from), lanes: lane }), sound, { capture: ['a'] });
   const byLane = laned.run(260).a![0]!.subarray(AT - 4000, AT + 8000);
-  const bench = new Bench(of(put(insert, control, from)), sound, { capture: ['a'] });
-  const before = bench.run(188).a![0]!.slice(-4000);
-  const plan = new LivePlan(of(put(insert, control, from)), { capture: ['a'] });
-  bench.engine.steer(plan.steer(of(put(insert, control, to)), [0, 10]));
-  const byHand = Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
+  const byHand = steered(put(insert, control, from), put(insert, control, to), rate);
   return [byLane, byHand] as const;
 }
 
@@ -56,7 +61,9 @@ export function clicks(insert: Processed, control: string, from: number, to: num
   const [byLane, byHand] = moved(insert, control, from, to, rate);
   return [db(highest(byLane, rate)), db(highest(byHand, rate))] as const;
 }
-/** The same in dB under full scale, or under the highest sample where that is louder. */
+/** What is left there when all settings of a processor are exchanged by hand, in dBFS. */
+export const clicksBetween = (from: Processed, to: Processed) => db(highest(steered(from, to, RATE)));
+/** What a control leaves, in dB under full scale, or under the highest sample where that is louder. */
 export function clicksUnder(insert: Processed, control: string, from: number, to: number, rate = RATE) {
   const under = (audio: Float32Array) => db(highest(audio, rate)) - Math.max(0, peakOf(audio));
   const [byLane, byHand] = moved(insert, control, from, to, rate);
