@@ -2,6 +2,11 @@
 import { ref, watch } from 'vue';
 import { useNotices, type Notice } from './notices';
 
+defineProps<{
+  /** Whether a dialog is open: its fields and buttons stand below, and its title is known. */
+  readonly dialog: boolean;
+}>();
+
 /** Shows what the application says for a while: what was refused longer than what was done. */
 const notices = useNotices();
 const queue = ref<object[]>([]);
@@ -25,6 +30,8 @@ watch(
     v-model="queue"
     :_disable-global-stack="true"
     :z-index="3000"
+    :location="dialog ? 'top' : 'bottom'"
+    :class="{ 'over-dialog': dialog }"
     :total-visible="4"
     display-strategy="overflow"
     closable
@@ -41,6 +48,9 @@ watch(
   min-height: 36px;
   min-width: 0;
   margin-bottom: 96px;
+}
+.notice.over-dialog .v-snackbar__wrapper {
+  margin: 4px 0 0;
 }
 .notice.refused .v-snackbar__wrapper {
   border-left-color: var(--alert);
