@@ -93,6 +93,13 @@ export class Bypass {
     }
   }
 
+  /** Some states are new while others play on: what comes to them rises, for a delay or a tail that is struck would repeat it. @param states their offsets */
+  begun(states: ReadonlySet<number>): void {
+    const { asleep } = this.tables;
+    for (const { mix, states: mine } of this.inserts.values())
+      if (asleep[mix] === 0 && mine.some((s) => states.has(s.offset))) asleep[mix] = WAKES;
+  }
+
   /** Before anything was heard: what is bypassed sleeps from the start. */
   begin(): void {
     const { current, targets, asleep } = this.tables;

@@ -1,4 +1,5 @@
 import type { Curve } from '../core/plan/curve';
+import { bow } from '../core/base/jump';
 import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, LANES_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
@@ -69,8 +70,18 @@ function merged(before: readonly Curve[], changes: PlanSteering['curves']): read
   return [...curves.values()];
 }
 
-/** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. */
+/** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. What in it is new has run for as long before. */
 const FADE_BLOCKS = 8;
+
+/** How a signal that stops goes on: turned round its last sample, so that it goes on as steeply, and down within a block. */
+function endOf(last: Float32Array, to: Float32Array): void {
+  const ending = last.slice();
+  const pivot = ending[BLOCK - 1]!;
+  for (let i = 0; i < BLOCK; i++) {
+    const mirrored = ending[Math.max(0, BLOCK - 2 - i)]!;
+    to[i] = (2 * pivot - mirrored) * (1 - bow((i + 1) / BLOCK));
+  }
+}
 
 /**
  * One engine in one host: the audio worklet, a worker or Node. It runs a plan, 128 frames at a time. A new plan is set
@@ -80,7 +91,11 @@ export class Engine {
   private readonly exports: EngineExports;
   private live: Seated | null = null;
   private leaving: Seated | null = null;
-  private fade = 0;
+  /** The plan that ran last: a block's end may have taken up another, of which nothing is to be read yet. */
+  private ran: Seated | null = null;
+  /** Blocks that have run since, and how many of them the new plan runs unheard. */
+  private crossed = 0;
+  private unheard = 0;
   /** A plan that came while two were crossing over; it is taken up when they have. */
   private waiting: Plan | null = null;
   private batched = false;
@@ -192,9 +207,8 @@ export class Engine {
       seat.bypass.toldAll(this.now);
       before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
       before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
-      before.header[HEADER.fedBlock] = 0;
       this.leaving = before;
-      this.fade = FADE_BLOCKS;
+      this.crossed = 0;
     } else {
       seat.drive.settle(this.now);
       seat.bypass.begin();
@@ -290,7 +304,7 @@ export class Engine {
 
   /** Where the host writes a source's next 128 frames. */
   input(source: number, channel: number): Float32Array {
-    return this.live!.inputs[source]![channel]!;
+    return this.live!.fed[source]![channel]![0]!;
   }
 
   /** The same memory as `input`, two samples in each number. */
@@ -304,35 +318,35 @@ export class Engine {
   feedPairs(source: number, channel: number): Float64Array {
     return this.live!.feedPairs[source]![channel]!;
   }
-  /** Whether one plan gives way to another: both of them are fed block by block then. */
-  get crossing(): boolean {
-    return this.leaving !== null;
+  /** Where the last block is read: by the places that its plan has. */
+  private get read(): Seated {
+    return (this.ran ?? this.live)!;
   }
-  /** What a capture gave in the last block. */
+  /** What a capture of the plan that ran gave in the last block. */
   output(capture: number, channel: number): Float32Array {
-    return this.live!.captures[capture]![channel]!;
+    return this.read.captures[capture]![channel]!;
   }
 
   /** A strip's signal of the last block, after its fader, inserts and pan; the plan's `meters` name the strips. */
   signal(meter: number, channel: number): Float32Array {
-    return this.live!.signals[meter]![channel]!;
+    return this.read.signals[meter]![channel]!;
   }
 
   /** Readings of a meter: four floats a channel, see METER_FLOATS. */
   meter(index: number): Float32Array {
-    return this.live!.meters[index]!;
+    return this.read.meters[index]!;
   }
 
   /** By how much a level-dependent insert turned down in the last block, in decibels; the plan's `reductions` name it. */
   reduction(index: number): number {
-    const channels = this.live!.reductions[index]!;
+    const channels = this.read.reductions[index]!;
     const first = channels[0]![0]!;
     return channels.length === 1 ? first : Math.max(first, channels[1]![0]!);
   }
 
   /** The highest level that a level-dependent insert heard in the last block, in decibels. */
   heard(index: number): number {
-    const channels = this.live!.reductions[index]!;
+    const channels = this.read.reductions[index]!;
     const first = channels[0]![1]!;
     return channels.length === 1 ? first : Math.max(first, channels[1]![1]!);
   }
@@ -350,22 +364,20 @@ export class Engine {
 
   /**
    * Runs one block.
-   * @param fed which of the blocks that stand where `feedPairs` has them; -1: what stands where `input` has it
-   * @throws where it is one of those while a plan gives way to another
+   * @param fed which of the blocks that stand where `feedPairs` has them; the first is what `input` has
    */
-  run(fed = -1): void {
+  run(fed = 0): void {
     const live = this.live;
     if (!live) return;
     const leaving = this.leaving;
-    if (fed >= 0 && leaving)
-      throw new Error('While one plan gives way to another both are fed block by block.');
-    if (leaving) this.feedLeaving(live, leaving);
+    if (leaving) this.feedLeaving(live, leaving, fed);
     live.header[HEADER.fedBlock] = fed + 1;
+    this.ran = live;
     this.exports.run(live.base, this.bring(live));
     if (leaving) {
       this.exports.run(leaving.base, this.bring(leaving));
       this.crossOver(live, leaving);
-      if (--this.fade <= 0) {
+      if (++this.crossed >= this.unheard + FADE_BLOCKS) {
         this.leaving = null;
         if (this.waiting) {
           const next = this.waiting;
@@ -392,25 +404,26 @@ export class Engine {
     return true;
   }
 
-  private feedLeaving(live: Seated, leaving: Seated) {
-    for (let s = 0; s < leaving.inputs.length; s++) {
-      const to = leaving.inputs[s]!;
-      const from = live.inputs[leaving.sourceIn[s]!];
-      for (let c = 0; c < to.length; c++) {
-        if (from) to[c]!.set(from[Math.min(c, from.length - 1)]!);
-        else {
-          // The strip is gone: its last block, turned round and faded, ends it without a step.
-          const block = to[c]!;
-          block.reverse();
-          for (let i = 0; i < BLOCK; i++) block[i]! *= 1 - (i + 1) / BLOCK;
-        }
+  private feedLeaving(live: Seated, leaving: Seated, fed: number) {
+    const last = leaving.header[HEADER.fedBlock]! - 1;
+    leaving.header[HEADER.fedBlock] = 1;
+    for (let s = 0; s < leaving.fed.length; s++) {
+      const from = live.fed[leaving.sourceIn[s]!];
+      const channels = leaving.fed[s]!;
+      for (let c = 0; c < channels.length; c++) {
+        const to = channels[c]![0]!;
+        if (from) to.set(from[Math.min(c, from.length - 1)]![fed]!);
+        else if (this.crossed > 0) to.fill(0);
+        else endOf(channels[c]![Math.max(0, last)]!, to);
       }
     }
   }
 
   private crossOver(live: Seated, leaving: Seated) {
-    const from = (FADE_BLOCKS - this.fade) / FADE_BLOCKS;
-    const step = 1 / FADE_BLOCKS / BLOCK;
+    for (let i = 0; i < BLOCK; i++) {
+      const t = (this.crossed - this.unheard + (i + 1) / BLOCK) / FADE_BLOCKS;
+      this.share[i] = t <= 0 ? 0 : bow(t);
+    }
     for (let k = 0; k < live.captures.length; k++) {
       const to = live.captures[k]!;
       const old = leaving.captures[leaving.captureIn.indexOf(k)];
@@ -418,15 +431,20 @@ export class Engine {
         const block = to[c]!;
         const other = old?.[Math.min(c, old.length - 1)];
         for (let i = 0; i < BLOCK; i++) {
-          const w = from + (i + 1) * step;
+          const w = this.share[i]!;
           block[i] = block[i]! * w + (other ? other[i]! * (1 - w) : 0);
         }
       }
     }
   }
+  private readonly share = new Float64Array(BLOCK);
 
-  /** Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves. */
+  /**
+   * Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves. Where something is new, the plan
+   * runs unheard until that has filled: an insert that joins, or all delay lines where one makes everything later.
+   */
   private inherit(before: Seated, seat: Seated) {
+    const fresh = new Set<number>();
     const memory = new Uint8Array(this.exports.memory.buffer);
     const states = new Map(before.plan.states.map((s) => [s.key, s]));
     for (const state of seat.plan.states) {
@@ -437,7 +455,10 @@ export class Engine {
           before.base + old.offset,
           before.base + old.offset + old.bytes,
         );
+      else fresh.add(state.offset);
     }
+    const late = Math.max(0, ...seat.plan.captures.map((c) => c.latency));
+    this.unheard = fresh.size === 0 ? 0 : Math.max(FADE_BLOCKS, Math.ceil(late / BLOCK));
     const at = new Map(before.plan.params.map((p) => [p.key, p]));
     const from = new Map<number, number>();
     for (const run of seat.plan.params) {
@@ -449,6 +470,7 @@ export class Engine {
       seat.turns.set(before.turns.subarray(was.at, was.at + was.count), run.at);
     }
     seat.bypass.inherit(before.bypass, from);
+    seat.bypass.begun(fresh);
   }
 
   /** Finds room beside the running plan, below it where it fits, else above. */

@@ -25,11 +25,11 @@ export const roomOf = (plan: Plan): number => rowsOf(plan) + feedsOf(plan);
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
 export class Seated {
-  inputs: Float32Array[][] = [];
-  /** The same, two samples in each number, to be copied into. */
-  inputPairs: Float64Array[][] = [];
-  /** FEED_BLOCKS of each source's channels, two samples in each number. */
+  /** Room for FEED_BLOCKS of each source's channels: a view of each of those blocks. */
+  fed: Float32Array[][][] = [];
+  /** All of that room, and its first block, two samples in each number, to be copied into. */
   feedPairs: Float64Array[][] = [];
+  inputPairs: Float64Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
   signals: Float32Array[][] = [];
@@ -67,10 +67,6 @@ export class Seated {
     const floats = (at: number, n: number) => new Float32Array(memory.buffer, this.base + at, n);
     const port = (p: { offset: number; channels: number }) =>
       Array.from({ length: p.channels }, (_, c) => floats(p.offset + c * BLOCK * 4, BLOCK));
-    this.inputs = this.plan.sources.map(port);
-    this.inputPairs = this.inputs.map((list) =>
-      list.map((x) => new Float64Array(x.buffer, x.byteOffset, BLOCK / 2)),
-    );
     this.captures = this.plan.captures.map(port);
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
     this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));
@@ -118,13 +114,22 @@ export class Seated {
     this.header[HEADER.feedsOffset] = offset;
     const list = new Int32Array(buffer, this.base + offset, (sources.length * PORT_BYTES) / 4);
     let at = list.byteOffset + list.byteLength;
-    this.feedPairs = sources.map((source, s) => {
+    const rooms = sources.map((source, s) => {
       const { channels } = source;
       list.set([source.offset, channels, at, channels === 2 ? CHANNEL_BYTES : 0], (s * PORT_BYTES) / 4);
-      return Array.from({ length: channels }, () => {
-        at += CHANNEL_BYTES;
-        return new Float64Array(buffer, at - CHANNEL_BYTES, CHANNEL_BYTES / 8);
-      });
+      return Array.from({ length: channels }, () => (at += CHANNEL_BYTES) - CHANNEL_BYTES);
     });
+    const pairs = (blocks: number) =>
+      rooms.map((list) => list.map((from) => new Float64Array(buffer, from, (blocks * BLOCK) / 2)));
+    this.feedPairs = pairs(FEED_BLOCKS);
+    this.inputPairs = pairs(1);
+    this.fed = rooms.map((list) =>
+      list.map((from) =>
+        Array.from(
+          { length: FEED_BLOCKS },
+          (_, k) => new Float32Array(buffer, from + k * BLOCK_BYTES, BLOCK),
+        ),
+      ),
+    );
   }
 }

@@ -38,7 +38,7 @@ export const HEADER = {
   turnsOffset: 16,
   /** Counts from 1 how often the host has had a parameter move: what an operation found out of its numbers before is then out of date. */
   changes: 17,
-  /** host: where the list of its sources' room stands, and 1 and on: which block of it they are taken from; 0: from their buffers. */
+  /** host: where the list of its sources' room stands, and which block of it they are taken from, counted from 1. */
   feedsOffset: 18,
   fedBlock: 19,
 } as const;

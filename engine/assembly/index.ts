@@ -271,7 +271,7 @@ function meter(buffer: usize, channels: i32, at: usize, fall: f32, share: f32): 
   }
 }
 
-// Where the frames of each source are found, and which of their blocks runs; 0 where the host puts them in itself.
+// Where the frames of each source are found, and which of their blocks runs.
 let feeds: usize = 0;
 let fedBlock: usize = 0;
 
@@ -334,18 +334,14 @@ function fed(to: usize, channels: i32, source: i32): bool {
 }
 
 /**
- * Runs the plan at `base` for one block of 128 frames: stems stand in its source buffers, or where the header says; captures in theirs
+ * Runs the plan at `base` for one block of 128 frames: stems stand where the header says, captures in their buffers
  * after. Its parameters stand as `advance` and the host left them.
  * @param moves whether any of them moves in this block
  */
 export function run(base: usize, moves: bool): void {
-  const fed = load<i32>(base, H_FED_BLOCK);
-  if (fed > 0) {
-    feeds = base + load<i32>(base, H_FEEDS_OFFSET);
-    fedBlock = fed - 1;
-  }
+  feeds = base + load<i32>(base, H_FEEDS_OFFSET);
+  fedBlock = load<i32>(base, H_FED_BLOCK) - 1;
   runBlock(base, moves);
-  feeds = 0;
 }
 
 function runBlock(base: usize, moves: bool): void {
@@ -402,8 +398,8 @@ function runBlock(base: usize, moves: bool): void {
     } else if (code == OP_TAKE) {
       const buffer = base + load<i32>(op, 4), channels = load<i32>(op, 8);
       let next = op + 16;
-      if (feeds != 0 && channels == 1) next = gainsAfter(next, load<i32>(op, 4));
-      if (!(feeds != 0 ? fed(buffer, channels, load<i32>(op, 12)) : finite(buffer, <usize>channels * BLOCK_BYTES))) {
+      if (channels == 1) next = gainsAfter(next, load<i32>(op, 4));
+      if (!fed(buffer, channels, load<i32>(op, 12))) {
         for (let at = buffer; at < buffer + <usize>channels * BLOCK_BYTES; at += 4) {
           const x = load<f32>(at);
           if (x - x != 0) store<f32>(at, 0);
@@ -485,5 +481,4 @@ export function runMany(
       store<f32>(at, peak, 12);
     }
   }
-  feeds = 0;
 }

@@ -1,4 +1,4 @@
-import type { Insert } from '../../core/session/types';
+import type { Insert, Session } from '../../core/session/types';
 import { LivePlan } from '../../core/plan/livePlan';
 import { Bench, sine } from './run';
 import { above } from './spectrum';
@@ -37,6 +37,25 @@ function steered(from: Processed, to: Processed, rate: number): Float32Array {
   const before = bench.run(188).a![0]!.slice(-4000);
   bench.engine.steer(new LivePlan(of(from), { capture: ['a'] }).steer(of(to), [0, 10]));
   return Float32Array.of(...before, ...bench.run(72).a![0]!.subarray(0, 8000));
+}
+
+/**
+ * What is left above 4 kHz where sessions follow each other while they play, so many blocks after one another, in dBFS.
+ * @param captured the strip that is heard; the tone lasts for 110 blocks from the first change
+ */
+export function clicksOfChanges(sessions: readonly Session[], captured: string, apart = 35): number {
+  const [first, ...others] = sessions;
+  const rate = first!.sampleRate;
+  const bench = new Bench(first!, rate === RATE ? usual : tone(rate), { capture: [captured] });
+  const heard: Float32Array[] = [bench.run(188)[captured]![0]!.slice(-4000)];
+  for (const next of others) {
+    bench.change(next);
+    heard.push(bench.run(apart)[captured]![0]!);
+  }
+  heard.push(bench.run(30)[captured]![0]!);
+  const all = new Float32Array(heard.reduce((n, part) => n + part.length, 0));
+  heard.reduce((at, part) => (all.set(part, at), at + part.length), 0);
+  return db(highest(all, rate));
 }
 
 /** What is played around a move of a control from one value to another: by a lane that jumps, and by hand. */

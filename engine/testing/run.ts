@@ -48,8 +48,7 @@ export class Bench {
         }
       });
       this.engine.run();
-      const now = this.engine.plan!;
-      now.captures.forEach((cap, k) => {
+      plan.captures.forEach((cap, k) => {
         const list = (out[cap.strip] ??= Array.from(
           { length: cap.channels },
           () => new Float32Array(blocks * BLOCK),

@@ -1,4 +1,5 @@
 import { BLOCK, FEED_BLOCKS } from '@core/plan/layout';
+import { bow } from '@core/base/jump';
 import type { Plan } from '@core/plan/plan';
 import type { Samples } from '@core/base/units';
 import type { Engine } from '@engine/engine';
@@ -15,11 +16,13 @@ const MANY = FEED_BLOCKS * BLOCK;
 
 /** A ring, and views of its parts of so many blocks, [generation parity][channel][part], made when they are first read. */
 interface PartedRing extends RingViews {
+  /** The generation of which it gave the last block; 0 where it gave none. */
+  heard: number;
   readonly parts: readonly (readonly Float64Array[][])[];
 }
 const parted = (memory: SharedArrayBuffer, channels: number): PartedRing => {
   const views = ringViews(memory, channels);
-  return { ...views, parts: views.pairs.map((list) => list.map(() => [])) };
+  return { ...views, heard: 0, parts: views.pairs.map((list) => list.map(() => [])) };
 };
 /** The host copies a large part in one go faster than any loop does. */
 function partOf(ring: PartedRing, parity: number, channel: number, frame: Samples): Float64Array {
@@ -30,7 +33,7 @@ function partOf(ring: PartedRing, parity: number, channel: number, frame: Sample
 
 /**
  * Brings the engine its stems from the rings: FEED_BLOCKS at once where all rings hold as many, which costs a third of what they cost one by
- * one; and by single blocks where what is played begins, ends, changes its plan, or is not all there.
+ * one; and by single blocks where what is played begins or ends, or is not all there.
  */
 export class RingFeed {
   private sources = new Map<string, WorkletSource>();
@@ -70,15 +73,15 @@ export class RingFeed {
    * @param clock frames of it that have been played
    * @param from the level at the block's start, 0 or 1, and
    * @param to at its end
-   * @returns which block of its room the engine is to take; -1: what stands in its inputs
+   * @returns which block of its room the engine is to take
    */
   next(generation: number, clock: Samples, from: number, to: number): number {
     this.late = false;
-    const whole = generation !== 0 && from === 1 && to === 1 && !this.engine.crossing;
+    const whole = generation !== 0 && from === 1 && to === 1;
     if (whole && (this.stands(generation, clock) || this.bringMany(generation, clock)))
       return (clock - this.first) >> 7;
     this.bringOne(generation, clock, from, to);
-    return -1;
+    return 0;
   }
 
   private stands(generation: number, clock: Samples) {
@@ -93,7 +96,8 @@ export class RingFeed {
       const views = this.rings[s];
       if (!views) continue;
       const next = Atomics.load(views.head, ringNext(parity));
-      if (clock < views.head[ringFrom(parity)]! || clock + MANY > next) return false;
+      if (views.heard !== generation || clock < views.head[ringFrom(parity)]! || clock + MANY > next)
+        return false;
     }
     for (let s = 0; s < this.rings.length; s++) {
       const ring = this.rings[s];
@@ -109,6 +113,8 @@ export class RingFeed {
   }
 
   private bringOne(generation: number, clock: Samples, from: number, to: number) {
+    // What stood there of several is overwritten.
+    this.generation = 0;
     const playing = generation !== 0;
     const parity = generation & 1;
     const at = (clock % RING_FRAMES) >> 1;
@@ -122,6 +128,9 @@ export class RingFeed {
       const there = views && playing && clock >= first && clock + BLOCK <= next;
       // A strip that joins while rolling begins when its first frames are there: that is no dropout.
       if (views && playing && !there && clock >= first && next > first) this.late = true;
+      // What joins while others play, or was late, comes up within a block.
+      const joins = there && from === 1 && views.heard !== generation;
+      if (views) views.heard = there ? generation : 0;
       for (let c = 0; c < channels; c++) {
         const input = this.engine.input(s, c);
         if (!there) {
@@ -129,8 +138,9 @@ export class RingFeed {
           continue;
         }
         copyPairs(views.pairs[parity]![c]!, at, this.engine.inputPairs(s, c), PAIRS);
+        if (joins) for (let i = 0; i < BLOCK; i++) input[i]! *= bow((i + 1) / BLOCK);
         if (from !== 1 || to !== 1)
-          for (let i = 0; i < BLOCK; i++) input[i]! *= from + ((to - from) * (i + 1)) / BLOCK;
+          for (let i = 0; i < BLOCK; i++) input[i]! *= from + (to - from) * bow((i + 1) / BLOCK);
       }
     }
   }
