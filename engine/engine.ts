@@ -1,10 +1,10 @@
 import type { Curve } from '../core/plan/curve';
-import { bow } from '../core/base/jump';
 import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, LANES_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
 import type { Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
+import { Crossing } from './crossing';
 import { PORT_BYTES, roomOf, Seated } from './seated';
 import { Timeline } from './timeline';
 
@@ -70,19 +70,6 @@ function merged(before: readonly Curve[], changes: PlanSteering['curves']): read
   return [...curves.values()];
 }
 
-/** Blocks over which one plan gives way to the next: 21 ms at 48 kHz. What in it is new has run for as long before. */
-const FADE_BLOCKS = 8;
-
-/** How a signal that stops goes on: turned round its last sample, so that it goes on as steeply, and down within a block. */
-function endOf(last: Float32Array, to: Float32Array): void {
-  const ending = last.slice();
-  const pivot = ending[BLOCK - 1]!;
-  for (let i = 0; i < BLOCK; i++) {
-    const mirrored = ending[Math.max(0, BLOCK - 2 - i)]!;
-    to[i] = (2 * pivot - mirrored) * (1 - bow((i + 1) / BLOCK));
-  }
-}
-
 /**
  * One engine in one host: the audio worklet, a worker or Node. It runs a plan, 128 frames at a time. A new plan is set
  * up beside the running one, takes over the states that live on, and the two cross over.
@@ -90,12 +77,9 @@ function endOf(last: Float32Array, to: Float32Array): void {
 export class Engine {
   private readonly exports: EngineExports;
   private live: Seated | null = null;
-  private leaving: Seated | null = null;
+  private crossing: Crossing | null = null;
   /** The plan that ran last: a block's end may have taken up another, of which nothing is to be read yet. */
   private ran: Seated | null = null;
-  /** Blocks that have run since, and how many of them the new plan runs unheard. */
-  private crossed = 0;
-  private unheard = 0;
   /** A plan that came while two were crossing over; it is taken up when they have. */
   private waiting: Plan | null = null;
   private batched = false;
@@ -185,7 +169,7 @@ export class Engine {
   /** Takes up a plan: at once and settled when none is running, else by crossing over from the running one. */
   load(plan: Plan): void {
     if (this.batched) throw new Error('An engine that runs batches keeps its plan.');
-    if (this.leaving) {
+    if (this.crossing) {
       this.waiting = plan;
       return;
     }
@@ -202,13 +186,10 @@ export class Engine {
     seat.drive.follow(plan.curves);
     seat.bypass.follow(seat.drive.moved());
     if (before) {
-      this.inherit(before, seat);
+      const fresh = this.inherit(before, seat);
       seat.drive.claimAll();
       seat.bypass.toldAll(this.now);
-      before.sourceIn = before.plan.sources.map((s) => plan.sources.findIndex((t) => t.strip === s.strip));
-      before.captureIn = before.plan.captures.map((s) => plan.captures.findIndex((t) => t.strip === s.strip));
-      this.leaving = before;
-      this.crossed = 0;
+      this.crossing = new Crossing(before, seat, fresh);
     } else {
       seat.drive.settle(this.now);
       seat.bypass.begin();
@@ -254,7 +235,7 @@ export class Engine {
   }
   private leapt() {
     this.live?.drive.leapt();
-    this.leaving?.drive.leapt();
+    this.crossing?.leaving.drive.leapt();
   }
 
   /**
@@ -304,7 +285,7 @@ export class Engine {
 
   /** Where the host writes a source's next 128 frames. */
   input(source: number, channel: number): Float32Array {
-    return this.live!.fed[source]![channel]![0]!;
+    return this.live!.inputs[source]![channel]!;
   }
 
   /** The same memory as `input`, two samples in each number. */
@@ -369,16 +350,15 @@ export class Engine {
   run(fed = 0): void {
     const live = this.live;
     if (!live) return;
-    const leaving = this.leaving;
-    if (leaving) this.feedLeaving(live, leaving, fed);
+    const { crossing } = this;
+    crossing?.feed(this.exports.memory, fed);
     live.header[HEADER.fedBlock] = fed + 1;
     this.ran = live;
     this.exports.run(live.base, this.bring(live));
-    if (leaving) {
-      this.exports.run(leaving.base, this.bring(leaving));
-      this.crossOver(live, leaving);
-      if (++this.crossed >= this.unheard + FADE_BLOCKS) {
-        this.leaving = null;
+    if (crossing) {
+      this.exports.run(crossing.leaving.base, this.bring(crossing.leaving));
+      if (crossing.cross()) {
+        this.crossing = null;
         if (this.waiting) {
           const next = this.waiting;
           this.waiting = null;
@@ -404,46 +384,11 @@ export class Engine {
     return true;
   }
 
-  private feedLeaving(live: Seated, leaving: Seated, fed: number) {
-    const last = leaving.header[HEADER.fedBlock]! - 1;
-    leaving.header[HEADER.fedBlock] = 1;
-    for (let s = 0; s < leaving.fed.length; s++) {
-      const from = live.fed[leaving.sourceIn[s]!];
-      const channels = leaving.fed[s]!;
-      for (let c = 0; c < channels.length; c++) {
-        const to = channels[c]![0]!;
-        if (from) to.set(from[Math.min(c, from.length - 1)]![fed]!);
-        else if (this.crossed > 0) to.fill(0);
-        else endOf(channels[c]![Math.max(0, last)]!, to);
-      }
-    }
-  }
-
-  private crossOver(live: Seated, leaving: Seated) {
-    for (let i = 0; i < BLOCK; i++) {
-      const t = (this.crossed - this.unheard + (i + 1) / BLOCK) / FADE_BLOCKS;
-      this.share[i] = t <= 0 ? 0 : bow(t);
-    }
-    for (let k = 0; k < live.captures.length; k++) {
-      const to = live.captures[k]!;
-      const old = leaving.captures[leaving.captureIn.indexOf(k)];
-      for (let c = 0; c < to.length; c++) {
-        const block = to[c]!;
-        const other = old?.[Math.min(c, old.length - 1)];
-        for (let i = 0; i < BLOCK; i++) {
-          const w = this.share[i]!;
-          block[i] = block[i]! * w + (other ? other[i]! * (1 - w) : 0);
-        }
-      }
-    }
-  }
-  private readonly share = new Float64Array(BLOCK);
-
   /**
-   * Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves. Where something is new, the plan
-   * runs unheard until that has filled: an insert that joins, or all delay lines where one makes everything later.
+   * Copies what lives on: tails and delay lines, meters, and where parameters stand in their moves.
+   * @returns whether any of them is new
    */
-  private inherit(before: Seated, seat: Seated) {
+  private inherit(before: Seated, seat: Seated): boolean {
     const fresh = new Set<number>();
     const memory = new Uint8Array(this.exports.memory.buffer);
     const states = new Map(before.plan.states.map((s) => [s.key, s]));
@@ -457,8 +402,6 @@ export class Engine {
         );
       else fresh.add(state.offset);
     }
-    const late = Math.max(0, ...seat.plan.captures.map((c) => c.latency));
-    this.unheard = fresh.size === 0 ? 0 : Math.max(FADE_BLOCKS, Math.ceil(late / BLOCK));
     const at = new Map(before.plan.params.map((p) => [p.key, p]));
     const from = new Map<number, number>();
     for (const run of seat.plan.params) {
@@ -471,6 +414,7 @@ export class Engine {
     }
     seat.bypass.inherit(before.bypass, from);
     seat.bypass.begun(fresh);
+    return fresh.size > 0;
   }
 
   /** Finds room beside the running plan, below it where it fits, else above. */

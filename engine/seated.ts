@@ -25,11 +25,13 @@ export const roomOf = (plan: Plan): number => rowsOf(plan) + feedsOf(plan);
 
 /** A plan at its place in the engine's memory, with views that are made once, so that running allocates nothing. */
 export class Seated {
-  /** Room for FEED_BLOCKS of each source's channels: a view of each of those blocks. */
-  fed: Float32Array[][][] = [];
-  /** All of that room, and its first block, two samples in each number, to be copied into. */
-  feedPairs: Float64Array[][] = [];
+  /** Where the room for FEED_BLOCKS of each source's channels stands in the engine's memory, in bytes. */
+  rooms: number[][] = [];
+  /** Its first block. */
+  inputs: Float32Array[][] = [];
+  /** The same, and all of the room, two samples in each number, to be copied into. */
   inputPairs: Float64Array[][] = [];
+  feedPairs: Float64Array[][] = [];
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
   signals: Float32Array[][] = [];
@@ -43,9 +45,6 @@ export class Seated {
   /** Which parameters are set at once: see `ParamRun`. */
   readonly steps: Uint8Array;
   header = new Int32Array(0);
-  /** For each source, the index of the same strip in the plan that comes after it; -1 where it has none. */
-  sourceIn: number[] = [];
-  captureIn: number[] = [];
   readonly drive: Drive;
   readonly bypass: Bypass;
   /** Whether all parameters that hands move are where they were sent. */
@@ -114,22 +113,15 @@ export class Seated {
     this.header[HEADER.feedsOffset] = offset;
     const list = new Int32Array(buffer, this.base + offset, (sources.length * PORT_BYTES) / 4);
     let at = list.byteOffset + list.byteLength;
-    const rooms = sources.map((source, s) => {
+    this.rooms = sources.map((source, s) => {
       const { channels } = source;
       list.set([source.offset, channels, at, channels === 2 ? CHANNEL_BYTES : 0], (s * PORT_BYTES) / 4);
       return Array.from({ length: channels }, () => (at += CHANNEL_BYTES) - CHANNEL_BYTES);
     });
+    this.inputs = this.rooms.map((own) => own.map((from) => new Float32Array(buffer, from, BLOCK)));
     const pairs = (blocks: number) =>
-      rooms.map((list) => list.map((from) => new Float64Array(buffer, from, (blocks * BLOCK) / 2)));
-    this.feedPairs = pairs(FEED_BLOCKS);
+      this.rooms.map((own) => own.map((from) => new Float64Array(buffer, from, (blocks * BLOCK) / 2)));
     this.inputPairs = pairs(1);
-    this.fed = rooms.map((list) =>
-      list.map((from) =>
-        Array.from(
-          { length: FEED_BLOCKS },
-          (_, k) => new Float32Array(buffer, from + k * BLOCK_BYTES, BLOCK),
-        ),
-      ),
-    );
+    this.feedPairs = pairs(FEED_BLOCKS);
   }
 }
