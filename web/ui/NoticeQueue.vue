@@ -31,7 +31,7 @@ watch(
     :_disable-global-stack="true"
     :z-index="3000"
     :location="dialog ? 'top' : 'bottom'"
-    :class="{ 'over-dialog': dialog }"
+    :content-props="{ style: { marginBottom: dialog ? '0' : '96px' } }"
     :total-visible="4"
     display-strategy="overflow"
     closable
@@ -47,10 +47,6 @@ watch(
   box-shadow: none;
   min-height: 36px;
   min-width: 0;
-  margin-bottom: 96px;
-}
-.notice.over-dialog .v-snackbar__wrapper {
-  margin: 4px 0 0;
 }
 .notice.refused .v-snackbar__wrapper {
   border-left-color: var(--alert);
