@@ -8,7 +8,7 @@ import type { Session } from '@core/session/types';
 import { Engine } from '@engine/engine';
 import { engineModule } from '@engine/testing/run';
 import { RingFeed } from './ringFeed';
-import { ringBytes, ringFrom, ringNext, ringViews, RING_FRAMES } from './shared';
+import { ringBytes, ringFrom, ringNext, RING_SERIAL, ringViews, RING_FRAMES } from './shared';
 
 const CHANNELS = { mono: 1, pair: 2, other: 1, ringless: 1 } as const;
 type Id = keyof typeof CHANNELS;
@@ -56,6 +56,7 @@ function held(events: readonly Event[]) {
   );
   const sources = [...rings].map(([strip, ring]) => ({ strip, channels: CHANNELS[strip], ring }));
   const [played, byHand] = [new Engine(engineModule), new Engine(engineModule)] as const;
+  for (const [k, { head }] of [...views.values()].entries()) head[RING_SERIAL] = k + 1;
   const feed = new RingFeed(played);
   feed.offer(sources);
   let plan = compilePlan(session(-3), { capture: ['main'] });
@@ -73,7 +74,11 @@ function held(events: readonly Event[]) {
     return head ? [head[ringFrom(generation & 1)]!, head[ringNext(generation & 1)]!] : [0, 0];
   };
   const block = () => {
-    if (played.plan !== adopted) feed.adopt((adopted = played.plan!) as typeof plan);
+    if (played.plan !== adopted) {
+      feed.adopt((adopted = played.plan!) as typeof plan);
+      // A strip that was gone joins anew when it is back.
+      for (const id of ids) if (!played.plan!.sources.some((t) => t.strip === id)) heard.delete(id);
+    }
     const from = level;
     const fed = feed.next(generation, clock, from, 1);
     if (fed > 0) many++;
@@ -127,6 +132,8 @@ function held(events: readonly Event[]) {
     } else if (e.kind === 'plan') {
       plan = compilePlan(session(e.fader, e.without), { capture: ['main'] });
       for (const engine of [played, byHand]) engine.load(plan);
+      // A message brings the same memory as another object.
+      feed.offer(sources.map((s) => ({ ...s, ring: structuredClone(s.ring) })));
     } else {
       generation++;
       clock = 0;

@@ -4,7 +4,7 @@ import type { Plan } from '@core/plan/plan';
 import type { Samples } from '@core/base/units';
 import type { Engine } from '@engine/engine';
 import { copyPairs, PAIRS, touchBlocks } from './ringBlock';
-import { ringFrom, ringNext, ringViews, RING_FRAMES, type RingViews } from './shared';
+import { ringFrom, ringNext, RING_SERIAL, ringViews, RING_FRAMES, type RingViews } from './shared';
 
 export interface WorkletSource {
   readonly strip: string;
@@ -39,7 +39,7 @@ export class RingFeed {
   private sources = new Map<string, WorkletSource>();
   private rings: (PartedRing | null)[] = [];
   private channels: number[] = [];
-  private readonly known = new Map<SharedArrayBuffer, PartedRing>();
+  private known = new Map<string, PartedRing>();
   /** The first frame of what stands in the engine's room, and of which generation it is; 0: of none. */
   private first: Samples = 0;
   private generation = 0;
@@ -56,10 +56,11 @@ export class RingFeed {
     this.rings = plan.sources.map((s) => {
       const source = this.sources.get(s.strip);
       if (!source || source.channels !== s.channels) return null;
-      let views = this.known.get(source.ring);
-      if (!views) this.known.set(source.ring, (views = parted(source.ring, source.channels)));
-      return views;
+      const views = parted(source.ring, source.channels);
+      const before = this.known.get(s.strip);
+      return before && before.head[RING_SERIAL] === views.head[RING_SERIAL] ? before : views;
     });
+    this.known = new Map(plan.sources.flatMap((s, i) => (this.rings[i] ? [[s.strip, this.rings[i]]] : [])));
     this.channels = plan.sources.map((s) => s.channels);
     this.generation = 0;
   }

@@ -35,7 +35,7 @@ export const CONTROL_WORDS = 32;
 
 /** Frames of a ring: two thirds of a second at 48 kHz. */
 export const RING_FRAMES = 32768;
-/** Words before a ring's audio: first and next frame of even and odd generations. */
+/** Words before a ring's audio: first and next frame of even and odd generations, and its serial. */
 export const RING_WORDS = 8;
 
 /** Two rings a channel, for the generation that plays and for the next. */
@@ -61,6 +61,8 @@ export function ringViews(memory: SharedArrayBuffer, channels: number): RingView
     pairs: each((at) => new Float64Array(memory, at, RING_FRAMES / 2)),
   };
 }
+/** Word of a ring that tells it from all others of the page: each message brings its memory as another object. */
+export const RING_SERIAL = 4;
 export const ringFrom = (parity: number) => parity * 2;
 export const ringNext = (parity: number) => parity * 2 + 1;
 

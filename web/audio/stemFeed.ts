@@ -1,7 +1,7 @@
 import type { Session } from '@core/session/types';
 import type { FeederMessage, FeederReport, FeedSource, LateSource } from './feeder';
 import FeederWorker from './feeder.worker?worker';
-import { ringBytes, type Cue } from './shared';
+import { ringBytes, RING_SERIAL, type Cue } from './shared';
 
 export interface StemFacts {
   readonly channels: number;
@@ -43,6 +43,13 @@ export class StemFeed {
     if (stems.length) this.tell({ type: 'warm', stems, start });
   }
 
+  private serial = 0;
+  private newRing(channels: 1 | 2): SharedArrayBuffer {
+    const ring = new SharedArrayBuffer(ringBytes(channels));
+    new Int32Array(ring)[RING_SERIAL] = ++this.serial;
+    return ring;
+  }
+
   /** The session's sources with their rings; the same list as before where nothing has changed. */
   sources(session: Session): readonly FeedSource[] {
     const list = session.strips
@@ -58,7 +65,7 @@ export class StemFeed {
           stem,
           stemChannels: facts?.channels ?? 1,
           stemFrames: facts?.frames ?? 0,
-          ring: new SharedArrayBuffer(ringBytes(s.channels)),
+          ring: this.newRing(s.channels),
         };
         this.rings.set(s.id, source);
         return source;

@@ -1,4 +1,5 @@
 import { BLOCK, METER_FLOATS } from '@core/plan/layout';
+import { bow } from '@core/base/jump';
 import type { Plan, PlanSteering } from '@core/plan/plan';
 import { Engine } from '@engine/engine';
 import type { PlayedOutput } from './channels';
@@ -75,6 +76,8 @@ export interface WorkletOptions {
 
 /** Blocks over which computing time is averaged: about two thirds of a second. */
 const LOAD_BLOCKS = 256;
+/** Blocks in which the factor on what is played goes over to another: 21 ms at 48 kHz, without a corner. */
+const MONITOR_BLOCKS = 8;
 /** Blocks after which meters are told anew: 11 ms at 48 kHz. */
 const METERED_BLOCKS = 4;
 const now: () => number = typeof performance === 'undefined' ? () => Date.now() : () => performance.now();
@@ -99,8 +102,10 @@ class EngineProcessor extends AudioWorkletProcessor {
   private tapMeters: number[] = [];
   private readonly probe: ReturnType<typeof probeViews> | null;
   private probed: readonly [strip: string, insert: string] | null = null;
+  /** A factor on all that is played: where it came from and goes to, and how far of the way it is. */
+  private monitorFrom = 1;
   private monitor = 1;
-  private monitorWas = 1;
+  private monitorAt = 1;
   /** How far the monitored output is in mono, 0..1, and where that goes. */
   private mono = 0;
   private monoTo = 0;
@@ -152,7 +157,9 @@ class EngineProcessor extends AudioWorkletProcessor {
     else if (m.type === 'halt') this.wanted = 0;
     else if (m.type === 'listen') this.listen(m.port);
     else if (m.type === 'monitor') {
+      this.monitorFrom = this.monitorGain(this.monitorAt);
       this.monitor = m.gain;
+      this.monitorAt = 0;
       this.monoTo = m.mono ? 1 : 0;
     } else if (m.type === 'measure') this.measure(m.on);
     else if (m.type === 'taps') {
@@ -265,6 +272,9 @@ class EngineProcessor extends AudioWorkletProcessor {
       this.engine.seek(this.cue.loopStart, false, at);
   }
 
+  private monitorGain(at: number): number {
+    return this.monitorFrom + (this.monitor - this.monitorFrom) * bow(Math.min(1, at));
+  }
   /** Brings a block of the monitored output to mono, or back, within 21 ms at 48 kHz. */
   private narrow(left: Float32Array, right: Float32Array) {
     const step = 1 / (8 * BLOCK);
@@ -314,15 +324,15 @@ class EngineProcessor extends AudioWorkletProcessor {
       if (first < 0 || !left || !right) continue;
       left.set(this.engine.output(k, 0));
       right.set(this.engine.output(k, plan.captures[k]!.channels - 1));
-      if (this.monitor !== 1 || this.monitorWas !== 1)
+      if (this.monitor !== 1 || this.monitorAt < 1)
         for (let i = 0; i < BLOCK; i++) {
-          const g = this.monitorWas + ((this.monitor - this.monitorWas) * (i + 1)) / BLOCK;
+          const g = this.monitorGain(this.monitorAt + (i + 1) / (MONITOR_BLOCKS * BLOCK));
           left[i]! *= g;
           right[i]! *= g;
         }
       if (k === 0 && (this.mono > 0 || this.monoTo > 0)) this.narrow(left, right);
     }
-    this.monitorWas = this.monitor;
+    this.monitorAt = Math.min(1, this.monitorAt + 1 / MONITOR_BLOCKS);
     if (this.playing !== 0) this.clock += BLOCK;
     Atomics.store(this.control, CONTROL.rolling, this.playing === 0 ? 0 : 1);
     Atomics.store(this.control, CONTROL.playing, this.playing);
