@@ -4,7 +4,15 @@ import type { Plan } from '@core/plan/plan';
 import type { Samples } from '@core/base/units';
 import type { Engine } from '@engine/engine';
 import { copyPairs, PAIRS, touchBlocks } from './ringBlock';
-import { ringFrom, ringNext, RING_SERIAL, ringViews, RING_FRAMES, type RingViews } from './shared';
+import {
+  ringFrom,
+  ringNext,
+  RING_SERIAL,
+  ringViews,
+  RING_WORDS,
+  RING_FRAMES,
+  type RingViews,
+} from './shared';
 
 export interface WorkletSource {
   readonly strip: string;
@@ -56,9 +64,10 @@ export class RingFeed {
     this.rings = plan.sources.map((s) => {
       const source = this.sources.get(s.strip);
       if (!source || source.channels !== s.channels) return null;
-      const views = parted(source.ring, source.channels);
       const before = this.known.get(s.strip);
-      return before && before.head[RING_SERIAL] === views.head[RING_SERIAL] ? before : views;
+      // A message brings the same memory as another object.
+      const serial = new Int32Array(source.ring, 0, RING_WORDS)[RING_SERIAL];
+      return before && before.head[RING_SERIAL] === serial ? before : parted(source.ring, source.channels);
     });
     this.known = new Map(plan.sources.flatMap((s, i) => (this.rings[i] ? [[s.strip, this.rings[i]]] : [])));
     this.channels = plan.sources.map((s) => s.channels);
