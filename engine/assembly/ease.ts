@@ -1,11 +1,28 @@
 // Where controls of a level-dependent processor leap, what it turns down follows through two one-pole filters more, for as long as the leap and
 // its wake may last: what a control brings about is no transient of the music, however short the attack is. Then they let go.
-import { loadState, storeState } from './lanes';
+import { SECTION } from './filter';
+import { firstOf, loadState, storeState } from './lanes';
 import { bow } from './math';
-import { begins } from './travel';
+import { begins, sweep } from './travel';
 
 /** Blocks in which the filters let go. */
 const LETS_GO: f32 = 5;
+
+/** How far in a block a number of decibels goes that leaps, a share or a ratio, and one of a section. */
+export const DECIBELS: f32 = 0.05, SHARE: f32 = 0.01;
+const OF_SECTION: f32 = 0.0005;
+
+/** Lanes in which a number goes further than `most` in this block. @param at its place among a processor's, in bytes */
+export function leaps(at: usize, most: f32): v128 {
+  const far = f32x4(sweep(firstOf(0) + at), sweep(firstOf(1) + at), sweep(firstOf(2) + at), sweep(firstOf(3) + at));
+  return f32x4.gt(far, f32x4.splat(most));
+}
+/** Lanes in which what is heard of a key leaps: its two cuts and its link, by their places. */
+export function keyLeaps(lowCut: usize, highCut: usize, link: usize): v128 {
+  let any = leaps(link, SHARE);
+  for (let i: usize = 0; i < SECTION; i += 4) any = v128.or(any, v128.or(leaps(lowCut + i, OF_SECTION), leaps(highCut + i, OF_SECTION)));
+  return any;
+}
 
 /** Whether any lane is eased. */
 export let eases: bool = false;

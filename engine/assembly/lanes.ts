@@ -4,7 +4,7 @@
 import { quietOne } from './quiet';
 import { BLOCK_BYTES, H_CHANGES, LANE_BYTES, LANES_FIRST, RING_HEADER_BYTES } from '../../build/engine/layout';
 import { addScaled, blendBy, finite, scale } from './ramp';
-import { bends, rowOf, standing, sweep } from './travel';
+import { bends, rowOf, standing } from './travel';
 
 /** The four signals, frame by frame: 128 vectors; or the frames of one, where it is a row. The kernel computes in place. */
 export let signal: usize = memory.data(2048, 16);
@@ -122,18 +122,6 @@ export function storeState(at: usize, v: v128): void {
 @inline
 export function same(a: v128, b: v128): bool {
   return !v128.any_true(f32x4.ne(a, b));
-}
-
-/** Lanes in which a number goes further than `most` in this block. @param at its place among a processor's, in bytes */
-export function leaps(at: usize, most: f32): v128 {
-  const far = f32x4(sweep(firstOf(0) + at), sweep(firstOf(1) + at), sweep(firstOf(2) + at), sweep(firstOf(3) + at));
-  return f32x4.gt(far, f32x4.splat(most));
-}
-/** Lanes in which a section's numbers do. */
-export function sectionLeaps(at: usize, most: f32): v128 {
-  let any = leaps(at, most);
-  for (let i: usize = 4; i < 20; i += 4) any = v128.or(any, leaps(at + i, most));
-  return any;
 }
 
 /** Words of an operation for what it found out of its numbers. */

@@ -1,9 +1,9 @@
 // A feed-forward compressor on four lanes; its formulas and their source stand in core/processors/compressor.ts.
 import * as its from '../../../build/engine/parameters/compressor';
-import { ease, eased, eases, keepEase } from '../ease';
+import { DECIBELS, ease, eased, eases, keepEase, keyLeaps, leaps, SHARE } from '../ease';
 import { finish, restsAll, restsOne, section } from '../filter';
 import {
-  current, currentOne, heard, keys, leaps, loadOne, loadState, paired, previous, previousOne, sectionLeaps, signal, storeOne, storeState, takeKeys,
+  current, currentOne, heard, keys, loadOne, loadState, paired, previous, previousOne, signal, storeOne, storeState, takeKeys,
 } from '../lanes';
 import { exp2, exp2By, flush, flushOne, k, linkedLevel, powerDecibels } from '../math';
 import { loud, scaleByOctaves, toOctaves } from '../octaves';
@@ -30,13 +30,11 @@ export function bytes(sampleRate: i32): i32 {
   return 64;
 }
 
-/** Lanes in which a control goes so fast that what it turns down is eased: a decibel in 20 blocks, a share of a hundredth in one. */
+/** Lanes in which a control goes so fast that what it turns down is eased. */
 function leaping(): v128 {
   if (numbersStand()) return f32x4.splat(0);
-  const a = v128.or(leaps(its.threshold, 0.05), leaps(its.knee, 0.05));
-  const b = v128.or(leaps(its.slope, 0.01), leaps(its.meanShare, 0.01));
-  const c = v128.or(sectionLeaps(its.keyLowCut, 0.0005), sectionLeaps(its.keyHighCut, 0.0005));
-  return v128.or(v128.or(a, b), v128.or(c, leaps(its.link, 0.01)));
+  const curve = v128.or(v128.or(leaps(its.threshold, DECIBELS), leaps(its.knee, DECIBELS)), leaps(its.slope, SHARE));
+  return v128.or(v128.or(curve, leaps(its.meanShare, SHARE)), keyLeaps(its.keyLowCut, its.keyHighCut, its.link));
 }
 
 /** Whether it can be computed as a row: with cuts in its key, or while it is eased, it cannot. */

@@ -1,8 +1,8 @@
 // An expander with hysteresis and hold on four lanes; core/processors/gate.ts says what its parameters mean.
 import * as its from '../../../build/engine/parameters/gate';
-import { ease, eased, eases, keepEase } from '../ease';
+import { DECIBELS, ease, eased, eases, keepEase, keyLeaps, leaps, SHARE } from '../ease';
 import { finish, section } from '../filter';
-import { current, heard, keys, leaps, loadState, paired, sectionLeaps, signal, storeState, takeKeys } from '../lanes';
+import { current, heard, keys, loadState, paired, signal, storeState, takeKeys } from '../lanes';
 import { flush, gainOf, linkedLevel, powerDecibels } from '../math';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
@@ -23,13 +23,12 @@ export function bytes(sampleRate: i32): i32 {
   return 72;
 }
 
-/** Lanes in which a control goes so fast that what it opens or closes is eased: a decibel in 20 blocks, a share of a hundredth in one. */
+/** Lanes in which a control goes so fast that what it opens or closes is eased. */
 function leaping(): v128 {
   if (standing()) return f32x4.splat(0);
-  const a = v128.or(leaps(its.threshold, 0.05), leaps(its.hysteresis, 0.05));
-  const b = v128.or(leaps(its.range, 0.05), leaps(its.slope, 0.01));
-  const c = v128.or(sectionLeaps(its.keyLowCut, 0.0005), sectionLeaps(its.keyHighCut, 0.0005));
-  return v128.or(v128.or(a, b), v128.or(c, leaps(its.link, 0.01)));
+  const levels = v128.or(leaps(its.threshold, DECIBELS), leaps(its.hysteresis, DECIBELS));
+  const curve = v128.or(leaps(its.range, DECIBELS), leaps(its.slope, SHARE));
+  return v128.or(v128.or(levels, curve), keyLeaps(its.keyLowCut, its.keyHighCut, its.link));
 }
 
 /** A level where nothing is heard, in dB. */
