@@ -92,22 +92,44 @@ export class LoudnessMeter {
 
   /** @param audio interleaved frames */
   push(audio: ArrayLike<number>): void {
-    const [one, two] = this.sections as [Section, Section];
-    const m = this.memory;
-    for (let i = 0; i < audio.length; i += this.channels) {
-      for (let c = 0; c < this.channels; c++) {
-        const k = c * 4;
-        const x = audio[i + c]!;
-        const y = one.b[0] * x + m[k]!;
-        m[k] = one.b[1] * x - one.a[0] * y + m[k + 1]!;
-        m[k + 1] = one.b[2] * x - one.a[1] * y;
-        const z = two.b[0] * y + m[k + 2]!;
-        m[k + 2] = two.b[1] * y - two.a[0] * z + m[k + 3]!;
-        m[k + 3] = two.b[2] * y - two.a[1] * z;
-        this.sum += this.weights[c]! * z * z;
-      }
-      if (++this.inStep === this.due) this.step();
+    const { channels } = this;
+    const frames = Math.floor(audio.length / channels);
+    for (let from = 0; from < frames;) {
+      const to = Math.min(frames, from + this.due - this.inStep);
+      for (let c = 0; c < channels; c++) this.sum += this.weights[c]! * this.power(audio, c, from, to);
+      this.inStep += to - from;
+      from = to;
+      if (this.inStep === this.due) this.step();
     }
+  }
+
+  /** The sum of one channel's weighted squares from a frame to before another. */
+  private power(audio: ArrayLike<number>, c: number, from: number, to: number): number {
+    const { channels, memory } = this;
+    const [one, two] = this.sections as [Section, Section];
+    const [b0, b1, b2] = one.b;
+    const [a1, a2] = one.a;
+    const [d0, d1, d2] = two.b;
+    const [c1, c2] = two.a;
+    const k = c * 4;
+    // In variables of its own: a loop that keeps its memory in the array is half as fast.
+    let [m0, m1, m2, m3] = [memory[k]!, memory[k + 1]!, memory[k + 2]!, memory[k + 3]!];
+    let sum = 0;
+    for (let i = from * channels + c; i < to * channels; i += channels) {
+      const x = audio[i]!;
+      const y = b0 * x + m0;
+      m0 = b1 * x - a1 * y + m1;
+      m1 = b2 * x - a2 * y;
+      const z = d0 * y + m2;
+      m2 = d1 * y - c1 * z + m3;
+      m3 = d2 * y - c2 * z;
+      sum += z * z;
+    }
+    memory[k] = m0;
+    memory[k + 1] = m1;
+    memory[k + 2] = m2;
+    memory[k + 3] = m3;
+    return sum;
   }
 
   private step() {

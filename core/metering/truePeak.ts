@@ -60,6 +60,17 @@ const fine: { readonly phases: readonly Float64Array[]; readonly most: number } 
   return { phases, most };
 })();
 
+/** The value half way between two samples: its taps are the same both ways. */
+function halfway(x: Float64Array, at: number, taps: Float64Array): number {
+  let a = 0;
+  let b = 0;
+  const last = at + TAPS - 1;
+  for (let k = 0; k < TAPS / 2; k += 2) {
+    a += taps[k]! * (x[at + k]! + x[last - k]!);
+    b += taps[k + 1]! * (x[at + k + 1]! + x[last - k - 1]!);
+  }
+  return a + b;
+}
 /** A value between samples; four sums side by side, so that none waits for the one before. */
 function between(x: Float64Array, at: number, taps: Float64Array): number {
   let a = 0;
@@ -75,18 +86,20 @@ function between(x: Float64Array, at: number, taps: Float64Array): number {
   return a + b + (c + d);
 }
 
-/** Phases by which the rate grows to four, eight and sixteen times. */
-const STEPS: readonly (readonly number[])[] = [4, 2, 1].map((step) =>
-  Array.from({ length: PHASES / step - 1 }, (_, i) => (i + 1) * step).filter(
-    (p) => step === 4 || p % (2 * step) !== 0,
-  ),
-);
 /**
- * By how much the highest value can lie over the one beside it at four and at eight times the rate: 1 / cos(pi / 8) and 1 / cos(pi /
- * 16), as a band-limited signal falls no faster from its highest value than a cosine at the end of its band (R. J. Duffin and
- * A. C. Schaeffer, 1938); and a little for the filter.
+ * From two to sixteen times the rate: the phases that each step adds, and by how much the highest value can lie over the one beside
+ * it at the rate so far: 1 / cos(pi / 4), 1 / cos(pi / 8) and 1 / cos(pi / 16), as a band-limited signal falls no faster from its
+ * highest value than a cosine at the end of its band (R. J. Duffin and A. C. Schaeffer, 1938); and a little for the filter.
  */
-const OVER: readonly number[] = [Math.PI / 8, Math.PI / 16].map((angle) => 1.01 / Math.cos(angle));
+const FINER: readonly { readonly phases: readonly number[]; readonly over: number }[] = [4, 2, 1].map(
+  (step) => ({
+    phases: Array.from({ length: PHASES / 2 / step }, (_, i) => (2 * i + 1) * step),
+    over: 1.01 / Math.cos((Math.PI * step) / PHASES),
+  }),
+);
+/** Samples that are looked at together, and a part of them. */
+const STRETCH = 32;
+const PART = 16;
 
 /**
  * Measures the true peak, piece by piece, at sixteen times the sample rate: what BS.1770-5, annex 2, asks for, within 0.1 dB up to
@@ -94,6 +107,10 @@ const OVER: readonly number[] = [Math.PI / 8, Math.PI / 16].map((angle) => 1.01 
  */
 export class TruePeakMeter {
   private readonly history: Float64Array[];
+  /** The last samples and those that come, of one channel; and the highest of each {@link PART} of them. */
+  private x = new Float64Array(0);
+  private highest = new Float64Array(0);
+  private readonly near = new Float64Array(STRETCH + 2);
   private top = 0;
 
   constructor(private readonly channels: number) {
@@ -104,36 +121,52 @@ export class TruePeakMeter {
   push(audio: ArrayLike<number>): void {
     const { channels } = this;
     const frames = Math.floor(audio.length / channels);
+    if (this.x.length < TAPS + frames) {
+      this.x = new Float64Array(TAPS + frames);
+      this.highest = new Float64Array(Math.ceil((TAPS + frames) / PART));
+    }
+    const { x, highest } = this;
     for (let c = 0; c < channels; c++) {
-      const x = new Float64Array(TAPS + frames);
       x.set(this.history[c]!);
-      for (let i = 0; i < frames; i++) {
-        const v = audio[i * channels + c]!;
-        x[TAPS + i] = v;
-        if (v > this.top) this.top = v;
-        else if (-v > this.top) this.top = -v;
+      for (let i = 0, at = c; i < frames; i++, at += channels) x[TAPS + i] = audio[at]!;
+      const total = TAPS + frames;
+      for (let part = 0; part * PART < total; part++) {
+        let most = 0;
+        const end = Math.min(total, (part + 1) * PART);
+        for (let i = part * PART; i < end; i++) {
+          const value = Math.abs(x[i]!);
+          if (value > most) most = value;
+        }
+        highest[part] = most;
+        // The history has been counted.
+        if (part >= TAPS / PART) this.top = Math.max(this.top, most);
       }
-      this.look(x, frames);
-      this.history[c]!.set(x.subarray(frames));
+      this.look(frames);
+      this.history[c]!.set(x.subarray(frames, total));
     }
   }
 
   // Where no value between samples can be higher than what was found, nothing is worked out.
-  private look(x: Float64Array, frames: number) {
-    const stretch = 32;
-    const near = new Float64Array(stretch + 2);
-    for (let from = 0; from < frames; from += stretch) {
-      const length = Math.min(frames - from, stretch);
-      let highest = 0;
-      for (let i = from; i < from + length + TAPS; i++) highest = Math.max(highest, Math.abs(x[i]!));
-      if (highest * fine.most <= this.top) continue;
+  private look(frames: number) {
+    const { x, near, highest } = this;
+    for (let from = 0; from < frames; from += STRETCH) {
+      const length = Math.min(frames - from, STRETCH);
+      let most = 0;
+      for (let part = from / PART; part * PART < from + length + TAPS; part++)
+        most = Math.max(most, highest[part]!);
+      if (most * fine.most <= this.top) continue;
       // The highest around each sample at the rate so far, its neighbours' among them.
       near.fill(Infinity);
-      STEPS.forEach((phases, tier) => {
+      for (let n = 0; n < length; n++) {
+        const value = Math.abs(halfway(x, from + n + 1, fine.phases[PHASES / 2]!));
+        near[n + 1] = Math.max(value, Math.abs(x[from + n + TAPS / 2]!));
+        if (value > this.top) this.top = value;
+      }
+      FINER.forEach(({ phases, over }) => {
         for (let n = 0; n < length; n++) {
           const around = Math.max(near[n]!, near[n + 1]!, near[n + 2]!);
-          if (tier > 0 && around * OVER[tier - 1]! <= this.top) continue;
-          let top = tier > 0 ? near[n + 1]! : Math.abs(x[from + n + TAPS / 2]!);
+          if (around * over <= this.top) continue;
+          let top = near[n + 1]!;
           for (const p of phases) top = Math.max(top, Math.abs(between(x, from + n + 1, fine.phases[p]!)));
           near[n + 1] = top;
           if (top > this.top) this.top = top;
