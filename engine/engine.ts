@@ -2,7 +2,7 @@ import type { Curve } from '../core/plan/curve';
 import type { Plan, PlanSteering } from '../core/plan/plan';
 import { BLOCK, BLOCK_BYTES, HEADER, LANE_WORDS, LANES_WORDS, METER_FLOATS, OP } from '../core/plan/layout';
 import { engineCodeOf } from '../core/processors/registry';
-import type { Processor } from '../core/processors/description';
+import { LANE_HEADER_BYTES, type Processor } from '../core/processors/description';
 import type { Hertz, Samples } from '../core/base/units';
 import { Crossing } from './crossing';
 import { PORT_BYTES, roomOf, Seated } from './seated';
@@ -330,6 +330,18 @@ export class Engine {
     const channels = this.read.reductions[index]!;
     const first = channels[0]![1]!;
     return channels.length === 1 ? first : Math.max(first, channels[1]![1]!);
+  }
+
+  /** How many bands of a level-dependent insert move by themselves. */
+  moving(index: number): number {
+    return this.read.plan.reductions[index]!.moves;
+  }
+  /** By how many decibels one of them had gone from its gain in the last block: on the side where it went further. */
+  move(index: number, band: number): number {
+    const channels = this.read.reductions[index]!;
+    const first = channels[0]![LANE_HEADER_BYTES / 4 + band]!;
+    const other = channels.length === 1 ? 0 : channels[1]![LANE_HEADER_BYTES / 4 + band]!;
+    return Math.abs(other) > Math.abs(first) ? other : first;
   }
 
   /** How often a processor gave a value that is not finite, and was reset. */

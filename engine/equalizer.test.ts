@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { butterworthQs, passSection, sectionsResponse } from '../core/processors/filter';
 import { bell, highShelf, lowShelf } from '../core/processors/matched';
 import { equalizer, EQUALIZER_BANDS } from '../core/processors/equalizer';
+import { analogue } from './testing/prototypes';
 import { impulse, noise, peakOf, sine } from './testing/run';
 import { gainAt, spectrum } from './testing/spectrum';
 import { through } from './testing/through';
@@ -31,21 +32,6 @@ function biquadGain(k: number[], f: number, rate = RATE) {
 }
 
 const PLACES = Array.from({ length: 60 }, (_, i) => 20 * 1000 ** (i / 59));
-
-/** Level of the cookbook's analogue prototypes at a frequency. */
-function analogue(kind: 'bell' | 'lowShelf' | 'highShelf', f: number, gain: number, q: number, at: number) {
-  const A = 10 ** (gain / 40);
-  const w = at / f;
-  const r = (Math.sqrt(A) / q) * w;
-  const power = (re: number, im: number) => re * re + im * im;
-  const ratio =
-    kind === 'bell'
-      ? power(1 - w * w, (A / q) * w) / power(1 - w * w, w / (A * q))
-      : kind === 'lowShelf'
-        ? (A * A * power(A - w * w, r)) / power(1 - A * w * w, r)
-        : (A * A * power(1 - A * w * w, r)) / power(A - w * w, r);
-  return 10 * Math.log10(ratio);
-}
 
 /** M. Vicanek, "Matched second order digital filters", 2016, the peaking filter of section 4 (from memory). */
 function vicanek(f: number, gain: number, q: number, rate: number) {

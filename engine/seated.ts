@@ -1,5 +1,6 @@
 import { BLOCK, BLOCK_BYTES, FEED_BLOCKS, HEADER, HEADER_BYTES, METER_FLOATS } from '../core/plan/layout';
 import type { Plan } from '../core/plan/plan';
+import { LANE_HEADER_BYTES } from '../core/processors/description';
 import { Drive } from './drive';
 import { Bypass } from './bypass';
 import type { Timeline } from './timeline';
@@ -35,7 +36,7 @@ export class Seated {
   captures: Float32Array[][] = [];
   meters: Float32Array[] = [];
   signals: Float32Array[][] = [];
-  /** A view of two floats a channel: reduction and level heard. */
+  /** A view of a channel's first floats: reduction and level heard; behind the header how far bands have gone. */
   reductions: Float32Array[][] = [];
   targets = new Float32Array(0);
   current = new Float32Array(0);
@@ -70,7 +71,9 @@ export class Seated {
     this.meters = this.plan.meters.map((m) => floats(m.offset, m.channels * METER_FLOATS));
     this.signals = this.plan.meters.map((m) => port({ offset: m.audio, channels: m.channels }));
     this.reductions = this.plan.reductions.map((r) =>
-      Array.from({ length: r.channels }, (_, c) => floats(r.offset + c * r.stride, 2)),
+      Array.from({ length: r.channels }, (_, c) =>
+        floats(r.offset + c * r.stride, r.moves ? LANE_HEADER_BYTES / 4 + r.moves : 2),
+      ),
     );
     this.header = new Int32Array(memory.buffer, this.base, HEADER_BYTES / 4);
     const table = (word: number) => floats(this.header[word]!, this.plan.targets.length);

@@ -70,6 +70,7 @@ const text = (x: number, y: number, t: string) =>
 /** Settings that show what the curve can look like. */
 const SHOWN: Readonly<Record<string, Readonly<Record<string, number>>>> = {
   equalizer: { lowCutOn: 1, lowCutSlope: 3, bell1Gain: -6, bell3Gain: 6, bell3Q: 2, highShelfGain: 4 },
+  dynamicEqualizer: { lowShelfGain: 2, bell1Gain: -3, bell2Gain: 3, highShelfGain: 4 },
   delay: { time: 300, feedback: 60 },
 };
 

@@ -44,7 +44,7 @@ export interface Plan {
   readonly meters: readonly (Port & { readonly audio: number })[];
   /**
    * Where the level-dependent inserts tell of the last block, a channel at a time and so many bytes apart: by how many
-   * decibels they turned down, and the level that they heard.
+   * decibels they turned down, and the level that they heard; behind the header, of so many bands, how far each has gone.
    */
   readonly reductions: readonly {
     readonly strip: Id;
@@ -52,6 +52,7 @@ export interface Plan {
     readonly offset: number;
     readonly channels: number;
     readonly stride: number;
+    readonly moves: number;
   }[];
   /** What the operations of processors compute: one insert, or up to four that share an operation. */
   readonly costs: readonly PlanCost[];

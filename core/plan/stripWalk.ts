@@ -138,8 +138,11 @@ export class StripWalk {
   }
 
   private tell(strip: Strip, insert: Insert, offset: number, channels: number, stride: number) {
-    if (processorOf(insert.type).levelDependent)
-      this.reductions.push({ strip: strip.id, insert: insert.id, offset, channels, stride });
+    const { levelDependent, movedResponseAt, bands } = processorOf(insert.type);
+    if (levelDependent) {
+      const moves = movedResponseAt ? bands!.length : 0;
+      this.reductions.push({ strip: strip.id, insert: insert.id, offset, channels, stride, moves });
+    }
   }
   /** Places of an insert's own parameters and of its mix. */
   private placesOf(strip: Strip, insert: Insert) {

@@ -54,6 +54,19 @@ export interface Tail {
   readonly folded?: readonly [number, number];
 }
 
+/** A band of one that has several, as its curve shows it: a point that is moved. */
+export interface ResponseBand {
+  readonly id: string;
+  readonly name: string;
+  readonly on: Parameter;
+  readonly frequency: Parameter;
+  readonly gain?: Parameter;
+  readonly q?: Parameter;
+  readonly slope?: Parameter;
+  /** How far it moves by itself from its gain, where it does. */
+  readonly range?: Parameter;
+}
+
 /** What of a processor can be drawn: level over frequency, output over input level, level over time. */
 export type Curve = 'response' | 'static' | 'decay';
 
@@ -98,6 +111,17 @@ export interface Processor {
   transferAt?(hertz: Hertz, params: Params, sampleRate: Hertz): Transfer;
   /** Gain of it at a frequency, in decibels. */
   responseAt?(hertz: Hertz, params: Params, sampleRate: Hertz): number;
+  /** Its bands, in the order of their frequencies; their parameters stand in groups of their names. */
+  readonly bands?: readonly ResponseBand[];
+  /** Gain of one of them alone at a frequency, in decibels. @param band its place among them */
+  bandResponseAt?(band: number, hertz: Hertz, params: Params, sampleRate: Hertz): number;
+  /**
+   * Where bands move by themselves: gain at a frequency, in decibels, where they have gone so many decibels from their gains; all of
+   * their way where that is left out. The engine tells how far they have, a float a band behind its state's first bytes.
+   */
+  movedResponseAt?(hertz: Hertz, params: Params, sampleRate: Hertz, moves?: readonly number[]): number;
+  /** Settings by which what one band works on is heard by itself. @param band its place among them */
+  bandAlone?(band: number, params: Params): Params;
   /** What an impulse leaves behind: repeats or a tail, as points of seconds and decibels. */
   decayOf?(params: Params, timebase: Timebase): readonly (readonly [seconds: number, level: number])[];
 

@@ -1,7 +1,15 @@
 import { numberJumpFrames } from '../base/jump';
 import type { Hertz } from '../base/units';
 import { gainOf } from '../levels/decibels';
-import { isOn, LANE_HEADER_BYTES, valueOf, type Parameter, type Params, type Processor } from './description';
+import {
+  isOn,
+  LANE_HEADER_BYTES,
+  valueOf,
+  type Parameter,
+  type Params,
+  type Processor,
+  type ResponseBand,
+} from './description';
 import {
   butterworthCut,
   passSection,
@@ -30,15 +38,8 @@ const slope = (id: string, group: string) =>
     { group },
   );
 
-interface Band {
-  readonly id: string;
-  readonly name: string;
+interface Band extends ResponseBand {
   readonly kind: 'lowCut' | 'lowShelf' | 'bell' | 'highShelf' | 'highCut';
-  readonly on: Parameter;
-  readonly frequency: Parameter;
-  readonly gain?: Parameter;
-  readonly q?: Parameter;
-  readonly slope?: Parameter;
 }
 
 const cutBand = (kind: 'lowCut' | 'highCut', name: string, hertz: Hertz): Band => ({
@@ -134,7 +135,7 @@ export const equalizerSections = (params: Params, sampleRate: Hertz): readonly S
   EQUALIZER_BANDS.flatMap((b) => bandSections(b, params, sampleRate));
 
 /** One band's gain at a frequency, for a drawing of it alone. */
-export const bandResponse = (band: Band, params: Params, hertz: Hertz, sampleRate: Hertz): number =>
+const bandResponse = (band: Band, params: Params, hertz: Hertz, sampleRate: Hertz): number =>
   sectionsResponse(bandSections(band, params, sampleRate), hertz, sampleRate);
 
 /** Octaves that a band alone is heard over, at least and at most. */
@@ -222,6 +223,10 @@ export const equalizer: Processor = {
     'What the engine gives is what the curve shows, within 0.02 dB.',
   ],
   curves: ['response'],
+  bands: EQUALIZER_BANDS,
+  bandResponseAt: (band, hertz, params, sampleRate) =>
+    bandResponse(EQUALIZER_BANDS[band]!, params, hertz, sampleRate),
+  bandAlone: (band, params) => bandAlone(EQUALIZER_BANDS[band]!, params),
   transferAt: (hertz, params, sampleRate) =>
     sectionsTransfer(equalizerSections(params, sampleRate), hertz, sampleRate),
   responseAt,

@@ -5,6 +5,7 @@ import { compressor } from './compressor';
 import { crusher } from './crusher';
 import { deEsser } from './deEsser';
 import { delay } from './delay';
+import { dynamicEqualizer } from './dynamicEqualizer';
 import { equalizer } from './equalizer';
 import { gainProcessor } from './gain';
 import { gate } from './gate';
@@ -17,6 +18,7 @@ import { stereoTool } from './stereoTool';
 /** Every processor there is, in the order in which it is offered: level and spectrum first, then colour, then space. */
 export const processors: readonly Processor[] = [
   equalizer,
+  dynamicEqualizer,
   compressor,
   gate,
   deEsser,

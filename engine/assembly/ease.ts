@@ -17,11 +17,15 @@ export function leaps(at: usize, most: f32): v128 {
   const far = f32x4(sweep(firstOf(0) + at), sweep(firstOf(1) + at), sweep(firstOf(2) + at), sweep(firstOf(3) + at));
   return f32x4.gt(far, f32x4.splat(most));
 }
+/** Lanes in which a section that hears leaps. @param at its place among a processor's numbers */
+export function sectionLeaps(at: usize): v128 {
+  let any = f32x4.splat(0);
+  for (let i: usize = 0; i < SECTION; i += 4) any = v128.or(any, leaps(at + i, OF_SECTION));
+  return any;
+}
 /** Lanes in which what is heard of a key leaps: its two cuts and its link, by their places. */
 export function keyLeaps(lowCut: usize, highCut: usize, link: usize): v128 {
-  let any = leaps(link, SHARE);
-  for (let i: usize = 0; i < SECTION; i += 4) any = v128.or(any, v128.or(leaps(lowCut + i, OF_SECTION), leaps(highCut + i, OF_SECTION)));
-  return any;
+  return v128.or(leaps(link, SHARE), v128.or(sectionLeaps(lowCut), sectionLeaps(highCut)));
 }
 
 /** Whether any lane is eased. */

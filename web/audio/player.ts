@@ -160,7 +160,7 @@ export class Player {
     return (this.context?.outputLatency ?? 0) * 1000;
   }
 
-  /** First float of an insert's dynamics: reduction, then the level that it hears, in decibels. */
+  /** First float of an insert's dynamics: reduction, then the level that it hears, then from DYNAMICS_MOVES on how far its bands have gone, in decibels. */
   dynamicsSlot(strip: string, insert: string): number {
     const key = `${strip} ${insert}`;
     let slot = this.dynamicsSlots.get(key);

@@ -70,9 +70,10 @@ export const ringNext = (parity: number) => parity * 2 + 1;
 export const METER_SLOTS = 1024;
 export const METER_SLOT_FLOATS = 8;
 
-/** What dynamics tell: reduction and level heard, in decibels, two floats an insert. */
+/** What dynamics tell, in decibels: reduction, level heard, and how far each of up to six bands has gone. */
 export const DYNAMICS_SLOTS = 1024;
-export const DYNAMICS_SLOT_FLOATS = 2;
+export const DYNAMICS_SLOT_FLOATS = 8;
+export const DYNAMICS_MOVES = 2;
 
 /** Milliseconds that each of a plan's `costs` has taken while it was measured, and in the last slot all that the thread did. */
 export const COST_SLOTS = 1024;

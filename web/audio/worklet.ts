@@ -8,6 +8,7 @@ import { RingFeed, type WorkletSource } from './ringFeed';
 import {
   CONTROL,
   COST_WHOLE,
+  DYNAMICS_MOVES,
   DYNAMICS_SLOT_FLOATS,
   METER_SLOT_FLOATS,
   probeViews,
@@ -301,6 +302,8 @@ class EngineProcessor extends AudioWorkletProcessor {
         if (slot < 0) continue;
         this.dynamics[slot] = this.engine.reduction(r);
         this.dynamics[slot + 1] = this.engine.heard(r);
+        for (let band = 0; band < this.engine.moving(r); band++)
+          this.dynamics[slot + DYNAMICS_MOVES + band] = this.engine.move(r, band);
       }
   }
 

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useElementSize, useRafFn } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import { CUT_SLOPES, EQUALIZER_BANDS, bandResponse, equalizer } from '@core/processors/equalizer';
-import { isOn } from '@core/processors/description';
+import { isOn, type ResponseBand } from '@core/processors/description';
 import { parameterText } from '@core/processors/text';
 import type { Insert, Strip } from '@core/session/types';
 import { useSession } from '@/session/session';
+import { DYNAMICS_MOVES } from '@/audio/shared';
 import { useTransport } from '@/audio/transport';
 import { useCommands } from '@/commands/commands';
 import { useDrag } from '@/ui/drag';
@@ -15,7 +15,10 @@ import { Spectrum } from './spectrum';
 import type { InsertEdit } from './useInsertEdit';
 import { say } from './texts';
 
-/** The equalizer as a curve over the live spectrum, changed by its points: by pointer and by keys. */
+/**
+ * A processor of several bands as a curve over the live spectrum, changed by its points, by pointer and by keys: where bands move by
+ * themselves, how far they go, and where they are now.
+ */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; height: number }>();
 const band = defineModel<number>('band', { required: true });
 const session = useSession();
@@ -35,12 +38,24 @@ const dbAt = (py: number) => ((props.height / 2 - py) / (props.height / 2 - 8)) 
 const FREQUENCIES = Array.from({ length: 181 }, (_, i) => 20 * 1000 ** (i / 180));
 const line = (gain: (hertz: number) => number) =>
   FREQUENCIES.map((f) => `${x(f).toFixed(1)},${y(Math.max(-RANGE * 1.5, gain(f))).toFixed(1)}`).join(' ');
-const curve = computed(() => line((f) => equalizer.responseAt!(f, props.insert.params, rate.value)));
+const processor = computed(() => props.edit.processor.value);
+const bands = computed(() => processor.value.bands!);
+const curve = computed(() => line((f) => processor.value.responseAt!(f, props.insert.params, rate.value)));
 const own = computed(() =>
-  line((f) => bandResponse(EQUALIZER_BANDS[band.value]!, props.insert.params, f, rate.value)),
+  line((f) => processor.value.bandResponseAt!(band.value, f, props.insert.params, rate.value)),
 );
+/** The curve while all bands have gone as far as they go. */
+const farthest = computed(() => {
+  const moved = processor.value.movedResponseAt;
+  return moved ? line((f) => moved(f, props.insert.params, rate.value)) : '';
+});
+/** How far a band goes, in decibels; 0 where it stays. */
+const rangeOf = (b: ResponseBand) =>
+  b.range && b.gain && isOn(b.on, props.insert.params)
+    ? clampTo(b.gain, props.edit.value(b.gain) + props.edit.value(b.range)) - props.edit.value(b.gain)
+    : 0;
 const points = computed(() =>
-  EQUALIZER_BANDS.map((b, i) => {
+  bands.value.map((b, i) => {
     const hertz = props.edit.value(b.frequency);
     const gain = b.gain ? props.edit.value(b.gain) : -3;
     const text = [
@@ -49,10 +64,12 @@ const points = computed(() =>
       parameterText(b.frequency, hertz),
       b.gain ? parameterText(b.gain, gain) : parameterText(b.slope!, props.edit.value(b.slope!)),
       b.q ? `Q ${props.edit.value(b.q).toFixed(2)}` : '',
+      b.range && rangeOf(b) !== 0 ? say('goesBy', { range: parameterText(b.range, rangeOf(b)) }) : '',
     ]
       .filter(Boolean)
       .join(', ');
-    return { b, i, x: x(hertz), y: y(gain), on: isOn(b.on, props.insert.params), text };
+    const far = y(gain + rangeOf(b)) - y(gain);
+    return { b, i, x: x(hertz), y: y(gain), far, on: isOn(b.on, props.insert.params), text };
   }),
 );
 const GRID = [50, 100, 200, 500, 1000, 2000, 5000, 10000];
@@ -61,7 +78,7 @@ const rounded = (value: number, step: number) => Number((Math.round(value / step
 const clampTo = (p: { min: number; max: number }, v: number) => Math.max(p.min, Math.min(p.max, v));
 /** A band moved to a frequency and a gain; moving switches it on. */
 function moved(i: number, hertz: number, gain: number): Record<string, number> {
-  const b = EQUALIZER_BANDS[i]!;
+  const b = bands.value[i]!;
   const f = clampTo(b.frequency, hertz);
   return {
     [b.frequency.id]: rounded(f, f < 200 ? 1 : f < 2000 ? 5 : 10),
@@ -95,31 +112,54 @@ const drag = useDrag({
   },
   end({ note }) {
     unlisten();
-    if (now) props.edit.land(EQUALIZER_BANDS[note]!.name, now);
+    if (now) props.edit.land(bands.value[note]!.name, now);
+  },
+});
+/** How far a band goes is dragged by the ring beyond the end of its way. */
+let range: Record<string, number> | null = null;
+const rangeDrag = useDrag({
+  begin(e) {
+    e.stopPropagation();
+    range = null;
+    const b = bands.value[Number((e.currentTarget as Element).getAttribute('data-band'))]!;
+    return { b, from: props.edit.value(b.range!) - dbAt(e.clientY) };
+  },
+  move(e, { note: { b, from } }) {
+    range = { [b.range!.id]: rounded(clampTo(b.range!, from + dbAt(e.clientY)), 0.1) };
+    props.edit.live(range);
+  },
+  end({ note: { b } }) {
+    if (range) props.edit.land(say('rangeOf', { name: b.name }), range);
   },
 });
 function defaults(i: number) {
-  const b = EQUALIZER_BANDS[i]!;
+  const b = bands.value[i]!;
   props.edit.set(
     say('defaultsOf', { name: b.name }),
     Object.fromEntries(
-      [b.on, b.frequency, b.gain, b.q, b.slope].flatMap((p) => (p ? [[p.id, p.default]] : [])),
+      [b.on, b.frequency, b.gain, b.q, b.slope, b.range].flatMap((p) => (p ? [[p.id, p.default]] : [])),
     ),
   );
 }
 function width_(i: number, way: number) {
-  const b = EQUALIZER_BANDS[i]!;
+  const b = bands.value[i]!;
   if (b.q)
     props.edit.settle(`${b.name} Q`, {
       [b.q.id]: rounded(clampTo(b.q, props.edit.value(b.q) * 1.08 ** way), 0.01),
     });
   else
     props.edit.settle(say('slopeOf', { name: b.name }), {
-      [b.slope!.id]: Math.max(0, Math.min(CUT_SLOPES.length - 1, props.edit.value(b.slope!) + way)),
+      [b.slope!.id]: clampTo(b.slope!, props.edit.value(b.slope!) + way),
     });
 }
+function rangeBy(b: ResponseBand, by: number) {
+  if (!b.range) return;
+  props.edit.settle(say('rangeOf', { name: b.name }), {
+    [b.range.id]: rounded(clampTo(b.range, props.edit.value(b.range) + by), 0.1),
+  });
+}
 function key(i: number, e: KeyboardEvent) {
-  const b = EQUALIZER_BANDS[i]!;
+  const b = bands.value[i]!;
   const hertz = props.edit.value(b.frequency);
   const gain = b.gain ? props.edit.value(b.gain) : 0;
   const octave = e.shiftKey ? 1 / 48 : 1 / 12;
@@ -129,6 +169,8 @@ function key(i: number, e: KeyboardEvent) {
   else if (what === 'left') props.edit.settle(b.name, moved(i, hertz / 2 ** octave, gain));
   else if (what === 'up') props.edit.settle(b.name, moved(i, hertz, gain + step));
   else if (what === 'down') props.edit.settle(b.name, moved(i, hertz, gain - step));
+  else if (what === 'further') rangeBy(b, step);
+  else if (what === 'deeper') rangeBy(b, -step);
   else if (what === 'narrow') width_(i, 1);
   else if (what === 'wide') width_(i, -1);
   else if (what === 'switch')
@@ -167,6 +209,21 @@ function outline(g: CanvasRenderingContext2D, which: 'before' | 'after') {
   }
   g.lineTo(width.value + 2, props.height + 2);
 }
+/** The curve as it is now, where bands have moved. */
+function drawNow(g: CanvasRenderingContext2D, colour: string) {
+  const player = transport.player!;
+  const moved = processor.value.movedResponseAt;
+  if (!moved || !props.insert.on) return;
+  const slot = player.dynamicsSlot(props.strip.id, props.insert.id) + DYNAMICS_MOVES;
+  const moves = [...player.dynamics.subarray(slot, slot + bands.value.length)];
+  if (moves.every((m) => Math.abs(m) < 0.05)) return;
+  g.beginPath();
+  for (const f of FREQUENCIES) g.lineTo(x(f), y(moved(f, props.insert.params, rate.value, moves)));
+  g.strokeStyle = colour;
+  g.lineWidth = 2;
+  g.stroke();
+  g.lineWidth = 1;
+}
 useRafFn(({ timestamp }) => {
   const el = canvas.value;
   if (!el || !width.value || timestamp - last < 30) return;
@@ -182,6 +239,7 @@ useRafFn(({ timestamp }) => {
   g.strokeStyle = style.getPropertyValue('--send');
   g.stroke();
   g.setLineDash([]);
+  drawNow(g, style.getPropertyValue('--caution'));
 });
 </script>
 
@@ -202,9 +260,20 @@ useRafFn(({ timestamp }) => {
           {{ f >= 1000 ? `${f / 1000}k` : f }}
         </text>
         <text :x="width - 3" y="10" text-anchor="end" fill="var(--send)">{{ say('dashedBefore') }}</text>
+        <text v-if="farthest" :x="width - 3" y="21" text-anchor="end" fill="var(--caution)">
+          {{ say('nowAndFarthest') }}
+        </text>
         <text v-for="d in [-12, 12]" :key="d" x="2" :y="y(d) - 2">{{ d > 0 ? '+' : '−' }}12</text>
       </g>
       <polyline fill="none" stroke="var(--ink-soft)" :points="own" />
+      <polyline
+        v-if="farthest && farthest !== curve"
+        class="farthest"
+        fill="none"
+        stroke="var(--caution)"
+        stroke-dasharray="1 3"
+        :points="farthest"
+      />
       <polyline
         fill="none"
         stroke="var(--signal)"
@@ -235,6 +304,21 @@ useRafFn(({ timestamp }) => {
         @blur="unlisten"
       >
         <title>{{ say('pDragWheelQSlope', { p: p.text }) }}</title>
+        <line v-if="p.far" y2="0" :y1="p.far" stroke="var(--caution)" stroke-width="1.5" />
+        <circle
+          v-if="p.b.range"
+          class="range"
+          :cy="p.far + (p.far < 0 ? -13 : 13)"
+          r="4.5"
+          fill="var(--sheet)"
+          stroke="var(--caution)"
+          stroke-width="1.5"
+          :data-band="p.i"
+          v-on="rangeDrag.on"
+          @dblclick.stop="edit.set(say('rangeOf', { name: p.b.name }), { [p.b.range.id]: 0 })"
+        >
+          <title>{{ say('dragHowFarItGoes', { p: p.text }) }}</title>
+        </circle>
         <rect class="reach" fill="transparent" stroke-width="1.5" x="-12" y="-12" width="24" height="24" />
         <rect
           :fill="p.i === alone ? 'var(--caution)' : p.i === band ? 'var(--signal)' : 'var(--sheet)'"

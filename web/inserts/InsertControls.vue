@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { EQUALIZER_BANDS } from '@core/processors/equalizer';
-import { isOn, type Parameter } from '@core/processors/description';
+import { isOn, type Parameter, type ResponseBand } from '@core/processors/description';
 import { readParameter } from '@core/processors/text';
 import type { Insert, Strip } from '@core/session/types';
 import ParameterSlider from '@/session/ParameterSlider.vue';
@@ -14,20 +13,22 @@ import { say } from './texts';
 
 /** The curve and the parameters of an insert: narrow in the inspector, all at once in the large editor. */
 const props = defineProps<{ strip: Strip; insert: Insert; edit: InsertEdit; large?: boolean }>();
+const processor = computed(() => props.edit.processor.value);
+const bands = computed(() => processor.value.bands ?? []);
+const isEq = computed(() => bands.value.length > 0);
 const band = ref(2);
 watch(
   () => props.insert.id,
   () => {
     // Begins at the first band that does something.
-    const first = EQUALIZER_BANDS.findIndex(
-      (b) => isOn(b.on, props.insert.params) && (b.slope || (b.gain && props.edit.value(b.gain) !== 0)),
+    const does = (p?: Parameter) => p !== undefined && props.edit.value(p) !== 0;
+    const first = bands.value.findIndex(
+      (b) => isOn(b.on, props.insert.params) && (b.slope || does(b.gain) || does(b.range)),
     );
     band.value = first < 0 ? 2 : first;
   },
   { immediate: true },
 );
-const processor = computed(() => props.edit.processor.value);
-const isEq = computed(() => processor.value.type === 'equalizer');
 /** The switch of a band, which stands in its title in the large editor. */
 const switchOf = (list: readonly Parameter[]) => (isEq.value ? list.find((p) => p.name === 'On') : undefined);
 /** Parameters by their groups, in order. */
@@ -41,9 +42,14 @@ const groups = computed(() => {
   }
   return list;
 });
+/** Whether a group is of a band: it bears its name, or begins with it. */
+const isOf = (group: string, b: ResponseBand) => group === b.name || group.startsWith(`${b.name},`);
+/** In the inspector those of one band, and of none. */
 const shown = computed(() =>
   isEq.value && !props.large
-    ? groups.value.filter((g) => g.name === EQUALIZER_BANDS[band.value]!.name)
+    ? groups.value.filter(
+        (g) => isOf(g.name, bands.value[band.value]!) || !bands.value.some((b) => isOf(g.name, b)),
+      )
     : groups.value,
 );
 const percent: Parameter = {
@@ -78,7 +84,7 @@ const height = computed(() => (props.large ? 260 : isEq.value ? 150 : 110));
   <DecayCurve v-else-if="processor.curves.includes('decay')" :insert="insert" :height="height" />
   <v-tabs v-if="isEq && !large" v-model="band" class="bands" grow :aria-label="say('bands')">
     <v-tab
-      v-for="(b, i) in EQUALIZER_BANDS"
+      v-for="(b, i) in bands"
       :key="b.id"
       :value="i"
       :class="{ soft: !isOn(b.on, insert.params) }"

@@ -1,12 +1,12 @@
 import { onBeforeUnmount, ref } from 'vue';
 import type { Command } from '@core/edits/commands';
-import { bandAlone, EQUALIZER_BANDS } from '@core/processors/equalizer';
+import { processorOf } from '@core/processors/registry';
 import { stripMap } from '@core/session/lookup';
 import type { Session } from '@core/session/types';
 import { useSession } from '@/session/session';
 
 /**
- * A band of an equalizer heard by itself while its point is held: by the ear of this window alone. Nothing is edited, sent or
+ * A band of an equalizer, or what a moving one hears, by itself while its point is held: by the ear of this window alone. Nothing is edited, sent or
  * written.
  */
 export function useBandAlone(insert: () => { readonly strip: string; readonly id: string }) {
@@ -24,7 +24,7 @@ export function useBandAlone(insert: () => { readonly strip: string; readonly id
         .get(strip)
         ?.inserts.find((i) => i.id === id);
       if (!held) return [];
-      const params = bandAlone(EQUALIZER_BANDS[band]!, held.params);
+      const params = processorOf(held.type).bandAlone!(band, held.params);
       return [{ type: 'insert.set', strip, id, patch: { on: true, mix: 1, params, lanes: {} } }];
     };
   }

@@ -79,6 +79,8 @@ export const inserts: Feature = {
       left: [say('lowerSemitoneShiftQuarter'), 'ArrowLeft', 'Shift+ArrowLeft'],
       up: [say('more05DbShift'), 'ArrowUp', 'Shift+ArrowUp'],
       down: [say('less05DbShift'), 'ArrowDown', 'Shift+ArrowDown'],
+      further: [say('goesFurtherUp'), 'PageUp', 'Shift+PageUp'],
+      deeper: [say('goesFurtherDown'), 'PageDown', 'Shift+PageDown'],
       narrow: [say('narrowerOrSteeper'), '+', '='],
       wide: [say('widerOrFlatter'), '-', '_'],
       switch: [say('switchTheBand'), 'Enter'],

@@ -2,7 +2,7 @@
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
 import { fourSections, cascade, finish, ramped, restsAll, restsOne, section, SECTION, settledOne, travel } from '../filter';
-import { bow } from '../math';
+import { crossOver, dry, FAR, NEAR, put, soften, stood } from '../leap';
 import {
   current, currentOne, found, loadOne, loadState, overlook, previous, remember, signal, silent, storeOne, storeState,
 } from '../lanes';
@@ -21,30 +21,13 @@ const S_BANDS: usize = 552;
 const B_HELD: usize = 16, B_MINE: usize = 20, B_WAS: usize = 40, B_STATE: usize = 60, B_CAME: usize = 68;
 const OF_BAND: usize = 72;
 const BYTES: i32 = 984;
-/** How near its own numbers have to be to those that it is sent to, so that it goes by these again. */
-const NEAR: f32 = 1e-5;
-/** The fourth power of g at about 500 Hz and 48 kHz. */
-const SLOW: f32 = 1e-6;
 
 // What a cut keeps: whether it has run, the place that it has, frames left of a crossing, how many that takes; then, a section,
-// its numbers, those from which it crosses over, and the state of that; what came as it leapt.
+// its numbers, those from which it crosses over, and the state of that; what came as it leapt. What is left and how many that takes stand
+// side by side: see leap.ts.
 const K_RAN: usize = 0, K_PLACE: usize = 4, K_LEFT: usize = 8, K_FADE: usize = 12, K_SECTIONS: usize = 16;
 const OF_SECTION: usize = 48;
 const K_WAS: usize = 20, K_STATE: usize = 40, K_CAME: usize = 208;
-/** A quarter of an octave. */
-const FAR: f32 = 0.25;
-
-// @ts-ignore: decorator
-@inline
-function put(to: usize, v: v128, where: v128): void {
-  storeState(to, v128.bitselect(v, loadState(to), where));
-}
-
-/** The share of what comes that a section of this g has in its second state where that has stood for long, as far as it is slow against it. */
-function stood(g: v128): v128 {
-  const square = f32x4.mul(g, g), bent = f32x4.mul(square, square);
-  return f32x4.div(bent, f32x4.add(bent, f32x4.splat(SLOW)));
-}
 
 /** One of the two cuts. @param params its place and sections; @param state of its sections; @param kept what it keeps */
 function cut(params: usize, state: usize, kept: usize): void {
@@ -86,46 +69,12 @@ function cut(params: usize, state: usize, kept: usize): void {
   crossing(state, kept);
 }
 
-const dry: usize = memory.data(2048, 16);
-
 function crossing(state: usize, kept: usize): void {
   memory.copy(dry, signal, fourBytes);
   fourSections(dry, kept + K_SECTIONS + K_WAS, OF_SECTION, kept + K_SECTIONS + K_STATE, OF_SECTION);
-  soften(kept, kept + K_CAME);
+  soften(kept + K_LEFT, kept + K_CAME);
   fourSections(signal, kept + K_SECTIONS, OF_SECTION, state, 8);
-  crossOver(kept);
-}
-
-/**
- * Lets what comes set off softly from where it stood as it leapt, while a band or cut crosses over: a narrow one would ring for long if it
- * were struck.
- */
-function soften(kept: usize, came: usize): void {
-  const zero = f32x4.splat(0), one = f32x4.splat(1);
-  let left = loadState(kept + K_LEFT);
-  const fade = f32x4.max(one, loadState(kept + K_FADE)), from = loadState(came);
-  for (let i: usize = 0; i < fourBytes; i += 16) {
-    left = f32x4.max(zero, f32x4.sub(left, one));
-    const share = f32x4.sub(one, f32x4.div(left, fade));
-    const x = v128.load(signal + i);
-    const soft = f32x4.add(from, f32x4.mul(bow(share), f32x4.sub(x, from)));
-    v128.store(signal + i, v128.bitselect(soft, x, f32x4.lt(share, one)));
-  }
-}
-
-/** Crosses over from `dry` to the signal, in lanes in which frames of that are left. */
-function crossOver(kept: usize): void {
-  const end = fourBytes;
-  const zero = f32x4.splat(0), one = f32x4.splat(1);
-  let left = loadState(kept + K_LEFT);
-  const fade = f32x4.max(one, loadState(kept + K_FADE));
-  for (let i: usize = 0; i < end; i += 16) {
-    left = f32x4.max(zero, f32x4.sub(left, one));
-    const was = bow(f32x4.div(left, fade));
-    const y = v128.load(signal + i);
-    v128.store(signal + i, f32x4.add(y, f32x4.mul(was, f32x4.sub(v128.load(dry + i), y))));
-  }
-  storeState(kept + K_LEFT, left);
+  crossOver(kept + K_LEFT);
 }
 
 /**
@@ -173,7 +122,7 @@ function band(s: usize): void {
       v128.store(travel + (i << 2), was, 80);
     }
     ramped(dry, kept + B_STATE, zero);
-    soften(kept, kept + B_CAME);
+    soften(kept + K_LEFT, kept + B_CAME);
   }
   let there = i32x4.splat(-1);
   for (let i: usize = 0; i < SECTION; i += 4) {
@@ -185,7 +134,7 @@ function band(s: usize): void {
     there = v128.and(there, f32x4.le(f32x4.abs(f32x4.sub(now, goal)), near));
   }
   ramped(signal, state, zero);
-  if (crosses) crossOver(kept);
+  if (crosses) crossOver(kept + K_LEFT);
   there = v128.andnot(there, f32x4.gt(loadState(kept + K_LEFT), zero));
   put(kept + B_HELD, zero, there);
 }
