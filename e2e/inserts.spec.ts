@@ -124,6 +124,63 @@ test('the equalizer is changed by its points: by pointer, by keys, and in the la
   await undoAll(page);
 });
 
+test('bands that move by themselves: their range by a ring and by keys, where they are now as it plays, and what they hear', async ({
+  page,
+}) => {
+  await cell(page, 'bass-di', 'pre:0').click();
+  await page.getByRole('menuitem', { name: 'Dynamic equalizer' }).click();
+  const own = async () => (await inserts(page, 'bass-di')).find((i) => i.type === 'dynamicEqualizer')!;
+  const point = page.getByRole('slider', { name: 'Low shelf', exact: true });
+  const ring = (await point.locator('circle').boundingBox())!;
+  await page.mouse.move(ring.x + ring.width / 2, ring.y + ring.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(ring.x + ring.width / 2, ring.y + ring.height / 2 + 20, { steps: 4 });
+  await page.mouse.up();
+  await saved(page);
+  const { lowShelfRange, lowShelfGain, lowShelfFrequency } = (await own()).params;
+  expect(lowShelfRange).toBeLessThan(-4);
+  expect([lowShelfGain ?? 0, lowShelfFrequency ?? 120]).toEqual([0, 120]);
+  await point.focus();
+  await page.keyboard.press('PageUp');
+  await page.keyboard.press('Shift+PageDown');
+  const steps = async () => Math.round(((await own()).params.lowShelfRange! - lowShelfRange!) * 10);
+  await expect.poll(steps).toBe(4);
+  await saved(page);
+  await expect(point).toHaveAttribute('aria-valuetext', /goes by −/);
+  const threshold = page.getByRole('slider', { name: 'Threshold', exact: true });
+  await threshold.focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type('-60');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect((await own()).params.lowShelfThreshold).toBe(-60);
+  // The line of where it is now stands below the curve while the bass sounds.
+  const lit = () =>
+    page.locator('.eq canvas').evaluate((el: HTMLCanvasElement) => {
+      const caution = getComputedStyle(el).getPropertyValue('--caution').trim();
+      const probe = el.ownerDocument.createElement('canvas').getContext('2d')!;
+      probe.fillStyle = caution;
+      probe.fillRect(0, 0, 1, 1);
+      const [r, g, b] = probe.getImageData(0, 0, 1, 1).data;
+      const { data } = el.getContext('2d')!.getImageData(0, 0, el.width, el.height);
+      for (let i = 0; i < data.length; i += 4)
+        if (data[i] === r && data[i + 1] === g && data[i + 2] === b && data[i + 3] === 255) return true;
+      return false;
+    });
+  expect(await lit()).toBe(false);
+  await page.getByRole('button', { name: 'Play', exact: true }).click();
+  await expect.poll(lit, { timeout: 20_000 }).toBe(true);
+  // What it hears is heard while the key is held, and nothing of that is kept.
+  await point.focus();
+  await page.keyboard.down('a');
+  await expect(point.locator('rect').nth(1)).toHaveAttribute('fill', 'var(--caution)');
+  await page.keyboard.up('a');
+  await expect(point.locator('rect').nth(1)).not.toHaveAttribute('fill', 'var(--caution)');
+  expect((await own()).params.listen ?? 0).toBe(0);
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await undoAll(page);
+});
+
 test('gain reduction moves while it plays: on the Sheet, and as a history in the editor', async ({
   page,
 }) => {

@@ -12,6 +12,13 @@ const WORKING: Readonly<Record<string, Readonly<Record<string, number>>>> = {
   equalizer: { bell1Gain: 3, bell2Gain: -2, bell3Gain: 4, bell4Gain: -3, lowShelfGain: 2, highShelfGain: 2 },
   compressor: { threshold: -30, makeUp: 2 },
   gate: { threshold: -50 },
+  dynamicEqualizer: {
+    lowShelfRange: -3,
+    bell1Range: -3,
+    bell2Range: 3,
+    highShelfRange: 3,
+    bell1Threshold: -60,
+  },
 };
 
 const inserts = (of: readonly { readonly type: string }[], id: string): readonly Insert[] =>
