@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 
 const chromium = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
 
-const QUIET = /(answers|housekeeping|inserts|sheet|zoom)\.spec\.ts$/;
+const QUIET = /(accessible|answers|housekeeping|inserts|meters|sheet|zoom)\.spec\.ts$/;
 
 export default defineConfig({
   testDir: 'e2e',
