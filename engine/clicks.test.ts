@@ -140,6 +140,10 @@ it.each([
   ['delay', 'time', 2000, 1, { feedback: 95, drive: 100 }],
   ['gain', 'gain', -60, 24, {}],
   ['deEsser', 'mode', 2, 0, { frequency: 2000 }],
+  ['dynamicEqualizer', 'bell1Frequency', 100, 20000, { listen: 2, bell1Q: 12 }],
+  ['dynamicEqualizer', 'lowShelfFrequency', 100, 20000, { listen: 1 }],
+  ['dynamicEqualizer', 'highShelfFrequency', 20, 20000, { listen: 4 }],
+  ['dynamicEqualizer', 'bell1Q', 12, 0.1, { listen: 2, bell1Frequency: 100 }],
   ['deEsser', 'frequency', 1500, 10946, { mode: 2, release: 6.7 }],
   ['deEsser', 'frequency', 14000, 1500, { mode: 2 }],
   [

@@ -42,7 +42,7 @@ interface Band extends ResponseBand {
 
 function bandOf(kind: Band['kind'], id: string, name: string, hertz: Hertz, q: number): Band {
   const group = name;
-  const moves = `${name}, moving`;
+  const moves = `${name} dynamics`;
   return {
     id,
     name,
@@ -171,6 +171,12 @@ function detector(band: Band, params: Params, sampleRate: Hertz): Section {
   return { g, k, m0: 0, m1: k, m2: 0 };
 }
 
+/** The same of what it hears: it leaps, too, from one octave of Q to another, as what rings in a narrow band would be lifted in a wide one. */
+const hearPlaceOf = (band: Band, params: Params): number =>
+  64 +
+  Math.log2(valueOf(band.frequency, params)) +
+  (band.kind === 'bell' ? 16 * Math.round(Math.log2(valueOf(band.q, params))) : 0);
+
 /** The lowest tone that a band waits for, and the share of its wave: half of one lies between two of its peaks. */
 const LOWEST: Hertz = 40;
 const HALF_WAVE = 0.55;
@@ -196,7 +202,7 @@ const responseAt = (hertz: Hertz, params: Params, sampleRate: Hertz) =>
 const placeOf = (band: Band, params: Params): number =>
   isOn(band.on, params) ? 64 + Math.log2(valueOf(band.frequency, params)) : 0;
 /** Bytes that a band keeps in the engine, beside the float that tells how far it has gone. */
-const BAND_BYTES = 240;
+const BAND_BYTES = 312;
 
 /**
  * Four bands of which each goes from its gain as far as its range says, while what it hears is over its threshold. Sections follow the
@@ -230,10 +236,10 @@ export const dynamicEqualizer: Processor = {
   nonlinear: false,
   ambient: false,
   computes: [
-    'Each band hears the key by itself, or what comes into the processor: a bell through a band-pass of its frequency and Q (0 dB in its middle), a shelf through a low-pass or high-pass of second order (Butterworth) at its frequency. Level: 20 log10 of each frame of that. A stereo strip’s lower side is drawn towards the higher by the link, in decibels.',
+    'Each band hears the key by itself, or what comes into the processor: a bell through a band-pass of its frequency and Q (0 dB in its middle, by the bilinear transform), a shelf through a low-pass or high-pass of second order (Butterworth) at its frequency. Level: 20 log10 of each frame of that. A stereo strip’s lower side is drawn towards the higher by the link, in decibels.',
     'A band goes by min(|range|, (1 − 1/R)(x − T)) decibels from its gain, up where its range is above 0, down where it is below; no band goes beyond ±24 dB. A one-pole filter of the release lets it come back, one of the attack leads there. It begins to come back 0.55 waves of the lowest tone that it hears after a peak: of a bell’s lower edge, of an octave below a high shelf’s frequency, of 40 Hz at least and in a low shelf.',
-    'Its section is worked out at 0, ¼, ¾ and all of its way as an equalizer’s band is; in between each of the section’s five numbers follows the cubic through these four, at every frame.',
-    'A band whose frequency leaps by more than a quarter of an octave, or that is switched on or off, runs beside what it was and crosses over in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴).',
+    'Its section is worked out at 0, ¼, ¾ and all of its way, in decibels, as an equalizer’s band is. With s = j tan(πf/fs)/g it is (n₂s² + n₁s + n₀)/(s² + ks + 1): in between, the logarithms of g, k, n₀, n₁ and n₂ follow the cubics through these four, at every frame.',
+    'A band whose frequency leaps by more than a quarter of an octave, or that is switched on or off, and what it hears where that does or its Q goes to another octave, runs beside what it was and crosses over in 120 frames, 2.5 ms at least, by t⁵ (126 − 420t + 540t² − 315t³ + 70t⁴).',
     EASED,
   ],
   measured: [
@@ -260,13 +266,14 @@ export const dynamicEqualizer: Processor = {
   latency: () => 0,
   direct: (params, { sampleRate }) => ({ delay: 0, gain: gainOf(responseAt(1000, params, sampleRate)) }),
   stateBytes: () => LANE_HEADER_BYTES + DYNAMIC_BANDS.length * (4 + BAND_BYTES),
-  leaps: ['bandPlaces', 'bandsAtOnce'],
+  leaps: ['bandPlaces', 'bandsAtOnce', 'hearPlaces', 'detectorsAtOnce'],
   engineParams(params, { sampleRate }) {
     const travels = DYNAMIC_BANDS.flatMap((b) => travelOf(b, params, sampleRate));
+    const detectors = DYNAMIC_BANDS.flatMap((b) => sectionFloats(detector(b, params, sampleRate)));
     const slope = 1 - 1 / valueOf(ratio, params);
     return {
       bands: travels,
-      detectors: DYNAMIC_BANDS.flatMap((b) => sectionFloats(detector(b, params, sampleRate))),
+      detectors,
       /** Octaves of power. */
       thresholds: DYNAMIC_BANDS.map((b) => valueOf(b.threshold, params) / OCTAVE),
       /** Shares of its way that a band goes for each octave over its threshold. */
@@ -292,6 +299,8 @@ export const dynamicEqualizer: Processor = {
       fade: numberJumpFrames(sampleRate),
       bandPlaces: DYNAMIC_BANDS.map((b) => placeOf(b, params)),
       bandsAtOnce: travels,
+      hearPlaces: DYNAMIC_BANDS.map((b) => hearPlaceOf(b, params)),
+      detectorsAtOnce: detectors,
     };
   },
 };

@@ -43,7 +43,7 @@ const groups = computed(() => {
   return list;
 });
 /** Whether a group is of a band: it bears its name, or begins with it. */
-const isOf = (group: string, b: ResponseBand) => group === b.name || group.startsWith(`${b.name},`);
+const isOf = (group: string, b: ResponseBand) => group === b.name || group.startsWith(`${b.name} `);
 /** In the inspector those of one band, and of none. */
 const shown = computed(() =>
   isEq.value && !props.large

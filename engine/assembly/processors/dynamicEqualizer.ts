@@ -1,9 +1,11 @@
 // Four bands that move by what they hear, on four lanes; core/processors/dynamicEqualizer.ts says how, and gives their numbers.
 import * as its from '../../../build/engine/parameters/dynamicEqualizer';
 import { DECIBELS, ease, eased, eases, keepEase, leaps, sectionLeaps, SHARE } from '../ease';
-import { finish, section, SECTION } from '../filter';
+import { finish, SECTION } from '../filter';
 import { current, heard, loadState, paired, previous, signal, storeState } from '../lanes';
-import { crossOver, dry, FAR, NEAR, put, soften, stood } from '../leap';
+import {
+  B_HELD, crossOver, dry, FAR, K_FADE, K_LEFT, K_PLACE, K_RAN, leapingSection, NEAR, put, soften, stood,
+} from '../leap';
 import { exp2, exp2By, flush, k, linkedLevel, powerDecibels } from '../math';
 import { loud, toOctaves } from '../octaves';
 import { quietOne } from '../quiet';
@@ -17,15 +19,15 @@ const TRAVEL: usize = 80;
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 by how many each band has gone from its gain; then, a band: whether it has run, the place that it has, frames left of a
 // crossing, how many that takes, whether it goes by numbers of its own, what came as it leapt; states of its section and detector; how far
 // it is to go, how far it has gone, as shares of its way; what is eased; the state of what it was; its own numbers, and those of what it was;
-// for how many frames it stays.
-const S_MOVES: usize = 16, S_BANDS: usize = 32, OF_BAND: usize = 240;
-const B_RAN: usize = 0, B_PLACE: usize = 4, B_LEFT: usize = 8, B_FADE: usize = 12, B_HELD: usize = 16, B_CAME: usize = 20;
+// for how many frames it stays; and what its detector keeps, see leap.ts.
+const S_MOVES: usize = 16, S_BANDS: usize = 32, OF_ALL: usize = 312;
+const B_CAME: usize = 20;
 const B_STATE: usize = 24, B_HEARS: usize = 32, B_WANTS: usize = 40, B_GONE: usize = 44, B_EASE: usize = 48;
-const B_WAS_STATE: usize = 64, B_MINE: usize = 72, B_WAS: usize = 152, B_STAYS: usize = 232;
+const B_WAS_STATE: usize = 64, B_MINE: usize = 72, B_WAS: usize = 152, B_STAYS: usize = 232, B_LISTENER: usize = 240;
 
 export const FINEST = 1;
 export function bytes(sampleRate: i32): i32 {
-  return i32(S_BANDS + BANDS * OF_BAND);
+  return i32(S_BANDS + BANDS * OF_ALL);
 }
 
 /** Shares of a way that are none: less than a hundred-thousandth of a decibel. */
@@ -51,12 +53,16 @@ function sleeps(): bool {
   const zero = f32x4.splat(0);
   let busy = zero;
   for (let s: usize = 0; s < BANDS; s++) {
-    const kept = S_BANDS + s * OF_BAND;
-    busy = v128.or(busy, f32x4.eq(loadState(kept + B_RAN), zero));
-    busy = v128.or(busy, f32x4.ne(loadState(kept + B_PLACE), current(its.bandPlaces + (s << 2))));
-    busy = v128.or(busy, f32x4.ne(loadState(kept + B_LEFT), zero));
+    const kept = S_BANDS + s * OF_ALL;
+    busy = v128.or(busy, f32x4.eq(loadState(kept + K_RAN), zero));
+    busy = v128.or(busy, f32x4.ne(loadState(kept + K_PLACE), current(its.bandPlaces + (s << 2))));
+    busy = v128.or(busy, f32x4.ne(loadState(kept + K_LEFT), zero));
     busy = v128.or(busy, f32x4.ne(loadState(kept + B_HELD), zero));
     for (let at = B_STATE; at <= B_EASE; at += 4) busy = v128.or(busy, f32x4.ne(loadState(kept + at), zero));
+    const listener = kept + B_LISTENER;
+    busy = v128.or(busy, v128.or(f32x4.ne(loadState(listener + K_LEFT), zero), f32x4.ne(loadState(listener + B_HELD), zero)));
+    const fresh = f32x4.eq(loadState(listener + K_RAN), zero), elsewhere = f32x4.ne(loadState(listener + K_PLACE), current(its.hearPlaces + (s << 2)));
+    busy = v128.or(busy, v128.andnot(v128.or(fresh, elsewhere), isDeaf(s)));
   }
   if (v128.any_true(busy)) return false;
   storeState(0, zero);
@@ -102,7 +108,7 @@ export function process(): void {
 function rests(s: usize): v128 {
   const at = its.works + (s << 2), zero = f32x4.splat(0);
   const still = v128.and(f32x4.eq(current(at), zero), f32x4.eq(previous(at), zero));
-  return v128.andnot(still, f32x4.gt(loadState(S_BANDS + s * OF_BAND + B_HELD), zero));
+  return v128.andnot(still, f32x4.gt(loadState(S_BANDS + s * OF_ALL + B_HELD), zero));
 }
 
 /** Lanes in which nobody asks what a band hears. */
@@ -113,16 +119,21 @@ function isDeaf(s: usize): v128 {
 
 /** Keeps nothing of what a band has heard. */
 function forget(s: usize, where: v128): void {
-  const kept = S_BANDS + s * OF_BAND;
-  put(kept + B_HEARS, f32x4.splat(0), where);
-  put(kept + B_HEARS + 4, f32x4.splat(0), where);
+  const kept = S_BANDS + s * OF_ALL;
+  const zero = f32x4.splat(0);
+  put(kept + B_HEARS, zero, where);
+  put(kept + B_HEARS + 4, zero, where);
+  put(kept + B_LISTENER + K_RAN, zero, where);
+  put(kept + B_LISTENER + K_LEFT, zero, where);
+  put(kept + B_LISTENER + B_HELD, zero, where);
 }
 
 /** Puts what a band hears into `part`, and its levels, in octaves of power; below its threshold they need not be exact. @returns the highest power */
 function hear(s: usize, deaf: v128): v128 {
-  const kept = S_BANDS + s * OF_BAND, end = fourBytes;
+  const kept = S_BANDS + s * OF_ALL, end = fourBytes;
   memory.copy(part, input, end);
-  section(part, its.detectors + s * SECTION, kept + B_HEARS);
+  const at = s * SECTION;
+  leapingSection(part, its.detectors + at, its.detectorsAtOnce + at, its.hearPlaces + (s << 2), its.fade, kept + B_HEARS, kept + B_LISTENER);
   finish(part);
   forget(s, deaf);
   return toOctaves(part, false, levels, levels + end, exp2(f32x4.sub(current(its.thresholds + (s << 2)), f32x4.splat(0.0003))));
@@ -162,7 +173,7 @@ function leaping(s: usize): v128 {
 
 /** Puts how far a band goes, from 0 to 1, where its levels stand. @returns the mean of that */
 function follow(s: usize): v128 {
-  const kept = S_BANDS + s * OF_BAND, at4 = s << 2, end = levels + fourBytes;
+  const kept = S_BANDS + s * OF_ALL, at4 = s << 2, end = levels + fourBytes;
   const zero = f32x4.splat(0), one = f32x4.splat(1), rest = rests(s);
   const attack = current(its.attacks + at4), release = current(its.releases + at4);
   const quick = f32x4.sub(one, attack), slow = f32x4.sub(one, release);
@@ -266,38 +277,38 @@ function leap(s: usize, kept: usize, where: v128, held: v128): void {
   put(kept + B_STATE + 4, f32x4.mul(stood(exp2(current(once))), v128.load(signal)), where);
   put(kept + B_CAME, v128.load(signal), where);
   const fade = current(its.fade);
-  put(kept + B_LEFT, fade, where);
-  put(kept + B_FADE, fade, where);
+  put(kept + K_LEFT, fade, where);
+  put(kept + K_FADE, fade, where);
   put(kept + B_HELD, f32x4.splat(1), where);
 }
 
 /** Has a band leap in lanes in which it is asked to be somewhere else. */
 function leapWhereAsked(s: usize): void {
-  const kept = S_BANDS + s * OF_BAND, zero = f32x4.splat(0);
-  const place = current(its.bandPlaces + (s << 2)), before = loadState(kept + B_PLACE), ran = f32x4.gt(loadState(kept + B_RAN), zero);
-  const moved = v128.andnot(f32x4.ne(place, before), f32x4.gt(loadState(kept + B_LEFT), zero));
+  const kept = S_BANDS + s * OF_ALL, zero = f32x4.splat(0);
+  const place = current(its.bandPlaces + (s << 2)), before = loadState(kept + K_PLACE), ran = f32x4.gt(loadState(kept + K_RAN), zero);
+  const moved = v128.andnot(f32x4.ne(place, before), f32x4.gt(loadState(kept + K_LEFT), zero));
   if (v128.any_true(moved) || !i32x4.all_true(ran)) {
     const far = v128.and(v128.and(moved, ran), f32x4.gt(f32x4.abs(f32x4.sub(place, before)), f32x4.splat(FAR)));
     if (v128.any_true(far)) leap(s, kept, far, f32x4.gt(loadState(kept + B_HELD), zero));
-    put(kept + B_PLACE, place, v128.or(moved, v128.not(ran)));
-    storeState(kept + B_RAN, f32x4.splat(1));
+    put(kept + K_PLACE, place, v128.or(moved, v128.not(ran)));
+    storeState(kept + K_RAN, f32x4.splat(1));
   }
 }
 
 /** Has a band do its work on the signal. */
 function apply(s: usize): void {
-  const kept = S_BANDS + s * OF_BAND, params = its.bands + s * TRAVEL, once = its.bandsAtOnce + s * TRAVEL;
+  const kept = S_BANDS + s * OF_ALL, params = its.bands + s * TRAVEL, once = its.bandsAtOnce + s * TRAVEL;
   const zero = f32x4.splat(0), one = f32x4.splat(1);
   const held = f32x4.gt(loadState(kept + B_HELD), zero), rest = rests(s);
   if (i32x4.all_true(rest)) return keepNothing(kept, rest);
-  const crosses = v128.any_true(f32x4.gt(loadState(kept + B_LEFT), zero));
+  const crosses = v128.any_true(f32x4.gt(loadState(kept + K_LEFT), zero));
   // What rests passes to the bit.
   memory.copy(part, signal, fourBytes);
   if (crosses) {
     memory.copy(dry, signal, fourBytes);
     for (let i: usize = 0; i < TRAVEL; i += 4) v128.store(from + (i << 2), loadState(kept + B_WAS + i));
     run(dry, kept + B_WAS_STATE, false);
-    soften(kept + B_LEFT, kept + B_CAME);
+    soften(signal, kept + K_LEFT, kept + B_CAME);
   }
   let there = i32x4.splat(-1), still = there;
   for (let i: usize = 0; i < TRAVEL; i += 4) {
@@ -311,8 +322,8 @@ function apply(s: usize): void {
     there = v128.and(there, f32x4.le(f32x4.abs(f32x4.sub(now, goal)), near));
   }
   run(signal, kept + B_STATE, !i32x4.all_true(still));
-  if (crosses) crossOver(kept + B_LEFT);
-  put(kept + B_HELD, zero, v128.andnot(there, f32x4.gt(loadState(kept + B_LEFT), zero)));
+  if (crosses) crossOver(signal, kept + K_LEFT);
+  put(kept + B_HELD, zero, v128.andnot(there, f32x4.gt(loadState(kept + K_LEFT), zero)));
   keepNothing(kept, rest);
   if (!v128.any_true(rest)) return;
   for (let i: usize = 0; i < fourBytes; i += 16)

@@ -1,10 +1,12 @@
 // Fourteen filter sections one after another; core/processors/equalizer.ts says which band each belongs to. A cut that leaps
 // runs beside what it was before, and crosses over from it.
 import * as its from '../../../build/engine/parameters/equalizer';
-import { fourSections, cascade, finish, ramped, restsAll, restsOne, section, SECTION, settledOne, travel } from '../filter';
-import { crossOver, dry, FAR, NEAR, put, soften, stood } from '../leap';
+import { fourSections, cascade, finish, restsAll, restsOne, section, SECTION, settledOne } from '../filter';
 import {
-  current, currentOne, found, loadOne, loadState, overlook, previous, remember, signal, silent, storeOne, storeState,
+  B_HELD, crossOver, dry, FAR, K_FADE, K_LEFT, K_PLACE, K_RAN, leapingSection, OF_BAND, put, soften, stood,
+} from '../leap';
+import {
+  current, currentOne, found, loadOne, loadState, overlook, remember, signal, silent, storeOne, storeState,
 } from '../lanes';
 import { fourBytes, oneBytes } from '../span';
 import { standing } from '../travel';
@@ -16,16 +18,11 @@ const S_SECTIONS: usize = 16;
 const S_LOW: usize = 128;
 const S_HIGH: usize = 340;
 const S_BANDS: usize = 552;
-
-// What a band keeps beside that: whether it runs by numbers of its own, those, those from which it crosses over, the state of that; what came as it leapt.
-const B_HELD: usize = 16, B_MINE: usize = 20, B_WAS: usize = 40, B_STATE: usize = 60, B_CAME: usize = 68;
-const OF_BAND: usize = 72;
 const BYTES: i32 = 984;
 
 // What a cut keeps: whether it has run, the place that it has, frames left of a crossing, how many that takes; then, a section,
-// its numbers, those from which it crosses over, and the state of that; what came as it leapt. What is left and how many that takes stand
-// side by side: see leap.ts.
-const K_RAN: usize = 0, K_PLACE: usize = 4, K_LEFT: usize = 8, K_FADE: usize = 12, K_SECTIONS: usize = 16;
+// its numbers, those from which it crosses over, and the state of that; what came as it leapt. It begins as what a band keeps: see leap.ts.
+const K_SECTIONS: usize = 16;
 const OF_SECTION: usize = 48;
 const K_WAS: usize = 20, K_STATE: usize = 40, K_CAME: usize = 208;
 
@@ -72,71 +69,15 @@ function cut(params: usize, state: usize, kept: usize): void {
 function crossing(state: usize, kept: usize): void {
   memory.copy(dry, signal, fourBytes);
   fourSections(dry, kept + K_SECTIONS + K_WAS, OF_SECTION, kept + K_SECTIONS + K_STATE, OF_SECTION);
-  soften(kept + K_LEFT, kept + K_CAME);
+  soften(signal, kept + K_LEFT, kept + K_CAME);
   fourSections(signal, kept + K_SECTIONS, OF_SECTION, state, 8);
-  crossOver(kept + K_LEFT);
+  crossOver(signal, kept + K_LEFT);
 }
 
-/**
- * A shelf or a bell. Where its frequency leaps or it is switched, what it becomes runs beside what it was, and takes its place; it goes by its own numbers then, until the smoothed ones have arrived.
- */
+/** A shelf or a bell. */
 function band(s: usize): void {
-  const params = its.bands + s * SECTION, once = its.bandsAtOnce + s * SECTION;
-  const state = S_SECTIONS + ((CUT + s) << 3), kept = S_BANDS + s * OF_BAND;
-  const zero = f32x4.splat(0), one = f32x4.splat(1);
-  const place = current(its.bandPlaces + (s << 2)), before = loadState(kept + K_PLACE), ran = f32x4.gt(loadState(kept + K_RAN), zero);
-  let held = f32x4.gt(loadState(kept + B_HELD), zero), fading = f32x4.gt(loadState(kept + K_LEFT), zero);
-  const moved = v128.andnot(f32x4.ne(place, before), fading);
-  if (v128.any_true(moved) || !i32x4.all_true(ran)) {
-    const leaps = v128.and(v128.and(moved, ran), f32x4.gt(f32x4.abs(f32x4.sub(place, before)), f32x4.splat(FAR)));
-    if (v128.any_true(leaps)) {
-      for (let i: usize = 0; i < SECTION; i += 4) {
-        put(kept + B_WAS + i, v128.bitselect(loadState(kept + B_MINE + i), previous(params + i), held), leaps);
-        put(kept + B_MINE + i, current(once + i), leaps);
-      }
-      // It begins as if what comes had stood for long, where that is slow against it, so that it is not struck; else from rest.
-      finish(signal);
-      put(kept + B_STATE, loadState(state), leaps);
-      put(kept + B_STATE + 4, loadState(state + 4), leaps);
-      put(state, zero, leaps);
-      put(state + 4, f32x4.mul(stood(current(once)), v128.load(signal)), leaps);
-      put(kept + B_CAME, v128.load(signal), leaps);
-      const fade = current(its.fade);
-      put(kept + K_LEFT, fade, leaps);
-      put(kept + K_FADE, fade, leaps);
-      put(kept + B_HELD, one, leaps);
-      held = v128.or(held, leaps);
-      fading = v128.or(fading, leaps);
-    }
-    put(kept + K_PLACE, place, v128.or(moved, v128.not(ran)));
-    storeState(kept + K_RAN, one);
-  }
-  if (!v128.any_true(held)) return section(signal, params, state);
-  finish(signal);
-  const crosses = v128.any_true(fading);
-  if (crosses) {
-    memory.copy(dry, signal, fourBytes);
-    for (let i: usize = 0; i < SECTION; i += 4) {
-      const was = loadState(kept + B_WAS + i);
-      v128.store(travel + (i << 2), was);
-      v128.store(travel + (i << 2), was, 80);
-    }
-    ramped(dry, kept + B_STATE, zero);
-    soften(kept + K_LEFT, kept + B_CAME);
-  }
-  let there = i32x4.splat(-1);
-  for (let i: usize = 0; i < SECTION; i += 4) {
-    const now = current(params + i), goal = current(once + i), to = v128.bitselect(goal, now, held);
-    v128.store(travel + (i << 2), v128.bitselect(loadState(kept + B_MINE + i), previous(params + i), held));
-    v128.store(travel + (i << 2), to, 80);
-    put(kept + B_MINE + i, to, held);
-    const near = f32x4.mul(f32x4.splat(NEAR), f32x4.max(one, f32x4.abs(goal)));
-    there = v128.and(there, f32x4.le(f32x4.abs(f32x4.sub(now, goal)), near));
-  }
-  ramped(signal, state, zero);
-  if (crosses) crossOver(kept + K_LEFT);
-  there = v128.andnot(there, f32x4.gt(loadState(kept + K_LEFT), zero));
-  put(kept + B_HELD, zero, there);
+  const at = s * SECTION, state = S_SECTIONS + ((CUT + s) << 3);
+  leapingSection(signal, its.bands + at, its.bandsAtOnce + at, its.bandPlaces + (s << 2), its.fade, state, S_BANDS + s * OF_BAND);
 }
 
 /** Whether a band goes by its smoothed numbers, and is not asked to leap: the first lane's alone. */
