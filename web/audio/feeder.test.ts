@@ -2,7 +2,16 @@ import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { Feeder, type FeedSource, type LateSource } from './feeder';
 import { kept, sample, source } from '@/testing/feeds';
-import { CONTROL, CONTROL_WORDS, ringNext, ringViews, RING_FRAMES, songAt, type Cue } from './shared';
+import {
+  CONTROL,
+  CONTROL_WORDS,
+  JOIN_FRAMES,
+  ringNext,
+  ringViews,
+  RING_FRAMES,
+  songAt,
+  type Cue,
+} from './shared';
 import { SLICE_FRAMES, StemsGone, type FetchSlices } from './slices';
 
 const memory = new SharedArrayBuffer(CONTROL_WORDS * 4);
@@ -89,6 +98,18 @@ const there = (s: FeedSource, generation = 1) =>
 const inRing = (s: FeedSource, frame: number, channel = 0, generation = 1) =>
   ringViews(s.ring, s.channels).audio[generation & 1]![channel]![frame % RING_FRAMES];
 
+/** What a source plays at a frame: in the last frames of a loop its end goes over into what stands before its start. */
+function joined(s: FeedSource, cue: Cue, frame: number, channel: number): number {
+  const value = (at: number) => (at >= 0 && at < s.stemFrames ? sample(s.stem!, at, channel) : 0);
+  const at = songAt(cue, frame);
+  const span = cue.loopEnd - cue.loopStart;
+  if (span <= 0 || at < cue.loopStart || cue.start >= cue.loopEnd) return value(at);
+  const way = Math.min(JOIN_FRAMES, span);
+  const share = Math.max(0, (at - cue.loopEnd + way + 1) / way);
+  const eased = share ** 5 * (126 - 420 * share + 540 * share ** 2 - 315 * share ** 3 + 70 * share ** 4);
+  return value(at) + eased * (value(at - span) - value(at));
+}
+
 describe('the feeder', () => {
   it('says that a generation can be played when every source has its first frames, and not before', async () => {
     const [a, b] = [source('a'), source('b')];
@@ -164,6 +185,29 @@ describe('the feeder', () => {
     expect(inRing(after, 100, 0, 2)).toBe(sample('m', 80_100, 0));
   });
 
+  it.each([
+    ['within a slice', 50_000, 70_000],
+    ['over two slices', 2 * SLICE_FRAMES + 100, 70_000],
+    ['of which nothing stands before', 0, 30_000],
+    ['that is shorter than the way takes', 40_000, 40_100],
+  ])(
+    'goes over from a loop’s end into what stands before its start, so that the start comes whole: one %s',
+    async (_, loopStart, loopEnd) => {
+      const cue = { start: loopEnd - 1000 < loopStart ? loopStart : loopEnd - 1000, loopStart, loopEnd };
+      const s = source('l', { channels: 2 });
+      await play([s], cue);
+      await giveAll();
+      playedTo(0);
+      await giveAll();
+      const jump = loopEnd - cue.start;
+      for (let frame = Math.max(0, jump - 400); frame < jump + 50; frame++)
+        for (const c of [0, 1]) expect(inRing(s, frame, c)).toBeCloseTo(joined(s, cue, frame, c), 0);
+      const last = loopStart > 0 ? sample('l', loopStart - 1, 1) : 0;
+      expect(inRing(s, jump - 1, 1)).toBe(last);
+      expect(inRing(s, jump, 1)).toBe(sample('l', loopStart, 1));
+    },
+  );
+
   it('gives silence where a strip has no stem, and after the stem’s end', async () => {
     const [none, short] = [source('n', { stem: null }), source('e', { stemFrames: SLICE_FRAMES })];
     await play([none, short], { start: SLICE_FRAMES - 100 });
@@ -199,13 +243,9 @@ describe('the feeder', () => {
             playedTo(clock, generation);
             await giveAll();
             for (const s of sources)
-              for (const frame of [clock, clock + 1234, clock + 5999]) {
-                const at = songAt(cue, frame);
+              for (const frame of [clock, clock + 1234, clock + 5999])
                 for (let c = 0; c < s.channels; c++)
-                  expect(inRing(s, frame, c, generation)).toBe(
-                    at < s.stemFrames ? sample(s.stem!, at, c) : 0,
-                  );
-              }
+                  expect(inRing(s, frame, c, generation)).toBeCloseTo(joined(s, cue, frame, c), 0);
           }
         },
       ),

@@ -1,6 +1,9 @@
+import { bow } from '@core/base/jump';
 import { channelInto } from '@core/formats/audio/samples';
 import {
   CONTROL,
+  JOIN_FRAMES,
+  joinOf,
   ringFrom,
   ringNext,
   ringViews,
@@ -11,7 +14,7 @@ import {
   type RingViews,
 } from './shared';
 import { SliceShelf, type WhyLate } from './sliceShelf';
-import { SLICE_FRAMES, type FetchSlices } from './slices';
+import { SLICE_FRAMES, type FetchSlices, type KeptSlice } from './slices';
 
 /** A source strip and the ring that it plays from. */
 export interface FeedSource {
@@ -77,6 +80,8 @@ export class Feeder {
   private readonly shelf: SliceShelf;
   /** The right side of what is folded. */
   private readonly other = new Float32Array(SLICE_FRAMES);
+  /** What stands before a loop's start, of two channels. */
+  private readonly before = [new Float32Array(JOIN_FRAMES), new Float32Array(JOIN_FRAMES)];
   private filling = false;
   private readonly late = new Map<string, LateSource>();
   private toldAt = -Infinity;
@@ -141,11 +146,14 @@ export class Feeder {
     for (const [k, feed] of this.feeds.entries()) {
       if (feed.stem === null) continue;
       const there = nexts[k]! - clock;
-      this.each(feed, nexts[k]!, enough ? AHEAD : READY_FRAMES - there, (number, ahead) => {
+      const reach = enough ? AHEAD : READY_FRAMES - there;
+      const want = (number: number, ahead: number) => {
         needed.add(`${feed.stem} ${number}`);
         this.shelf.want(feed.stem!, number, there + ahead);
         return true;
-      });
+      };
+      this.each(feed, nexts[k]!, reach, want);
+      this.beforeLoop(feed, nexts[k]!, reach, want);
     }
     if (!ready && least >= this.readyFrames) {
       const base = CONTROL.cues + parity * 3;
@@ -171,12 +179,19 @@ export class Feeder {
     const until = clock + RING_FRAMES - 512;
     while (next < until) {
       const song = songAt(cue, next);
+      const jump = untilJump(cue, next);
+      const join = jump - joinOf(cue);
+      /** What stands before the loop's start, in the last frames before its end. */
+      const before = join > 0 ? null : song - (cue.loopEnd - cue.loopStart);
       const n = Math.min(
         until - next,
         RING_FRAMES - (next % RING_FRAMES),
-        untilJump(cue, next),
+        join > 0 ? join : jump,
         SLICE_FRAMES - (song % SLICE_FRAMES),
+        before === null ? Infinity : before < 0 ? -before : SLICE_FRAMES - (before % SLICE_FRAMES),
       );
+      // It comes with what the loop begins with.
+      if (before !== null && this.about(feed, before) === undefined) break;
       const at = next % RING_FRAMES;
       const rings = feed.views.audio[parity]!;
       if (feed.stem === null || song >= feed.stemFrames || this.shelf.isGone(feed.stem)) {
@@ -186,21 +201,64 @@ export class Feeder {
       } else {
         const slice = this.shelf.get(feed.stem, Math.floor(song / SLICE_FRAMES));
         if (!slice) break;
-        const from = song % SLICE_FRAMES;
-        rings.forEach((ring, c) => {
-          const room = ring.subarray(at, at + n);
-          const there = channelInto(slice, slice.channels > 1 ? c : 0, from, room);
-          room.fill(0, there);
-          // A stereo stem on a mono strip is folded.
-          if (slice.channels <= rings.length) return;
-          channelInto(slice, 1, from, this.other.subarray(0, n));
-          for (let i = 0; i < there; i++) room[i] = (room[i]! + this.other[i]!) / 2;
-        });
+        rings.forEach((ring, c) =>
+          this.take(slice, c, rings.length, song % SLICE_FRAMES, ring.subarray(at, at + n)),
+        );
       }
+      if (before !== null)
+        this.join(
+          feed,
+          before,
+          -join,
+          rings.map((ring) => ring.subarray(at, at + n)),
+        );
       next += n;
       Atomics.store(head, ringNext(parity), next);
     }
     return next;
+  }
+
+  /** The slices of what stands before the loop's start, once its end is within reach. */
+  private beforeLoop(feed: Feed, next: number, reach: number, want: (number: number, ahead: number) => void) {
+    const jump = untilJump(this.cue, next);
+    if (jump > reach) return;
+    const { loopStart } = this.cue;
+    const first = Math.max(0, loopStart - joinOf(this.cue));
+    for (let number = Math.floor(first / SLICE_FRAMES); number * SLICE_FRAMES < loopStart; number++)
+      if (number * SLICE_FRAMES < feed.stemFrames) want(number, jump);
+  }
+
+  /** Takes a channel of what a strip of so many channels plays out of a slice; behind its end is silence. */
+  private take(slice: KeptSlice, channel: number, channels: number, from: number, room: Float32Array) {
+    const there = channelInto(slice, slice.channels > 1 ? channel : 0, from, room);
+    room.fill(0, there);
+    // A stereo stem on a mono strip is folded.
+    if (slice.channels <= channels) return;
+    channelInto(slice, 1, from, this.other.subarray(0, room.length));
+    for (let i = 0; i < there; i++) room[i] = (room[i]! + this.other[i]!) / 2;
+  }
+
+  /** A stem's slice about a frame; null where there is none, or no more; undefined where it has not come yet. */
+  private about(feed: Feed, song: number): KeptSlice | null | undefined {
+    if (feed.stem === null || song < 0 || song >= feed.stemFrames || this.shelf.isGone(feed.stem))
+      return null;
+    return this.shelf.get(feed.stem, Math.floor(song / SLICE_FRAMES)) ?? undefined;
+  }
+
+  /**
+   * Lets frames before a loop's end go over into what stands before its start, or into silence.
+   * @param song where in the song the first of that stands; @param done frames of the way that are behind
+   */
+  private join(feed: Feed, song: number, done: number, rooms: readonly Float32Array[]) {
+    const way = joinOf(this.cue);
+    const slice = this.about(feed, song);
+    rooms.forEach((room, c) => {
+      const before = this.before[c]!.subarray(0, room.length);
+      if (slice) this.take(slice, c, rooms.length, song % SLICE_FRAMES, before);
+      else before.fill(0);
+      for (let i = 0; i < room.length; i++)
+        room[i] = room[i]! + bow((done + i + 1) / way) * (before[i]! - room[i]!);
+    });
   }
 
   /**

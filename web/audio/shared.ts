@@ -128,6 +128,11 @@ export function untilJump(cue: Cue, clock: number): number {
   return cue.loopEnd - songAt(cue, clock);
 }
 
+/** Frames, at most, in which a loop's end goes over into what stands before its start, so that the start itself comes whole. */
+export const JOIN_FRAMES = 256;
+/** How many frames that takes. */
+export const joinOf = (cue: Cue): number => Math.min(JOIN_FRAMES, cue.loopEnd - cue.loopStart);
+
 /**
  * Memory that the page shares with the audio thread. A page that came by plain http has none to share: it gets some of its own, so that all but
  * playing works there.
