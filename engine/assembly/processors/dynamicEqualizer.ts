@@ -16,10 +16,10 @@ const BANDS: usize = 4;
 /** Bytes of a band's numbers: logarithms of g, k and a numerator, from its lowest power up; what each gets with t, its square, its cube. */
 const TRAVEL: usize = 80;
 
-// State: 0 reduction and 4 level heard in the last block, in dB; 16 by how many each band has gone from its gain; then, a band: whether it has run, the place that it has, frames left of a
-// crossing, how many that takes, whether it goes by numbers of its own, what came as it leapt; states of its section and detector; how far
-// it is to go, how far it has gone, as shares of its way; what is eased; the state of what it was; its own numbers, and those of what it was;
-// for how many frames it stays; and what its detector keeps, see leap.ts.
+// State: 0 reduction and 4 level heard in the last block, in dB; 16 by how many each band has gone from its gain; then, of each band, what
+// leap.ts says of one, as far as whether it goes by numbers of its own; what came as it leapt; states of its section and of its detector; how
+// far it is to go, how far it has gone, as shares of its way; what is eased; the state of what it was; its own numbers, and those of what it
+// was; for how many frames it stays; and what its detector keeps.
 const S_MOVES: usize = 16, S_BANDS: usize = 32, OF_ALL: usize = 312;
 const B_CAME: usize = 20;
 const B_STATE: usize = 24, B_HEARS: usize = 32, B_WANTS: usize = 40, B_GONE: usize = 44, B_EASE: usize = 48;
@@ -92,7 +92,7 @@ export function process(): void {
       apply(s);
       continue;
     }
-    top = f32x4.pmax(top, hear(s, deaf));
+    top = f32x4.pmax(top, v128.andnot(hear(s, deaf), deaf));
     if (apart) hearAlone(s);
     const goes = f32x4.mul(current(its.reaches + (s << 2)), follow(s));
     storeState(S_MOVES + (s << 2), goes);
