@@ -115,16 +115,16 @@ function cubicThrough(values: readonly number[]): readonly number[] {
 
 interface Asked {
   readonly key: string;
-  /** Logarithms to base 2 of five numbers of a section at its gain, then what each gets with t, its square and its cube. */
+  /** Five numbers of a section at each of the nodes, one node after the other. */
   readonly floats: readonly number[];
 }
 /** A lane that moves one band asks for the same of all others again and again. */
 const asked = new Map<Band, Asked>();
 /**
- * What of a section changes evenly with its gain: logarithms to base 2 of g, k and the numerator's three numbers, all of which are
- * greater than 0, as its zeros lie where its poles may.
+ * What of a section changes evenly with its gain, as a ratio: g, k and the numerator's three numbers, all of which are greater than 0, as its
+ * zeros lie where its poles may.
  */
-const logsOf = ({ g, k, m0, m1, m2 }: Section) => [g, k, m0 + m2, m0 * k + m1, m0].map(Math.log2);
+const positiveOf = ({ g, k, m0, m1, m2 }: Section) => [g, k, m0 + m2, m0 * k + m1, m0];
 
 /** The numbers of a band's section along its way. */
 function travelOf(band: Band, params: Params, sampleRate: Hertz): readonly number[] {
@@ -137,14 +137,10 @@ function travelOf(band: Band, params: Params, sampleRate: Hertz): readonly numbe
   const at = (t: number) => {
     const db = gain + t * reach;
     const section = make(band, params, Math.abs(db) < NONE ? NONE : db, sampleRate);
-    return logsOf(db === 0 ? resting(section) : section);
+    return positiveOf(db === 0 ? resting(section) : section);
   };
   const still = at(0);
-  const nodes = reach === 0 ? [still] : NODES.map((t) => (t === 0 ? still : at(t)));
-  const cubics = still.map((value, i) =>
-    reach === 0 ? [value, 0, 0, 0] : cubicThrough(nodes.map((n) => n[i]!)),
-  );
-  const floats = NODES.flatMap((_, power) => cubics.map((c) => c[power]!));
+  const floats = NODES.flatMap((t) => (t === 0 || reach === 0 ? still : at(t)));
   asked.set(band, { key, floats });
   return floats;
 }
@@ -152,12 +148,10 @@ function travelOf(band: Band, params: Params, sampleRate: Hertz): readonly numbe
 /** A band's section where it has gone a share of its way. @param t 0 to 1 */
 export function dynamicSection(band: Band, params: Params, t: number, sampleRate: Hertz): Section {
   const floats = travelOf(band, params, sampleRate);
-  const at = (i: number) =>
-    2 **
-    (floats[i]! +
-      t *
-        (floats[SECTION_FLOATS + i]! +
-          t * (floats[2 * SECTION_FLOATS + i]! + t * floats[3 * SECTION_FLOATS + i]!)));
+  const at = (i: number) => {
+    const cubic = cubicThrough(NODES.map((_, node) => Math.log2(floats[node * SECTION_FLOATS + i]!)));
+    return 2 ** cubic.reduceRight((sum, c) => sum * t + c, 0);
+  };
   const [g, k, n0, n1, n2] = [0, 1, 2, 3, 4].map(at) as [number, number, number, number, number];
   return { g, k, m0: n2, m1: n1 - n2 * k, m2: n0 - n2 };
 }

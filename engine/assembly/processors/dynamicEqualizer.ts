@@ -6,14 +6,14 @@ import { current, heard, loadState, paired, previous, signal, storeState } from 
 import {
   B_HELD, crossOver, dry, FAR, K_FADE, K_LEFT, K_PLACE, K_RAN, leapingSection, NEAR, put, soften, stood,
 } from '../leap';
-import { exp2, exp2By, flush, k, linkedLevel, powerDecibels } from '../math';
+import { exp2, exp2By, flush, k, linkedLevel, powerDecibels, powerOctaves } from '../math';
 import { loud, toOctaves } from '../octaves';
 import { quietOne } from '../quiet';
 import { fourBytes, perFrame } from '../span';
 import { standing } from '../travel';
 
 const BANDS: usize = 4;
-/** Bytes of a band's numbers: logarithms of g, k and a numerator, from its lowest power up; what each gets with t, its square, its cube. */
+/** Bytes of a band's numbers: g, k and a numerator, from its lowest power up, at none, a quarter, three quarters and all of its way. */
 const TRAVEL: usize = 80;
 
 // State: 0 reduction and 4 level heard in the last block, in dB; 16 by how many each band has gone from its gain; then, of each band, what
@@ -43,7 +43,7 @@ const input: usize = memory.data(2048, 16);
 const part: usize = memory.data(2048, 16);
 const levels: usize = memory.data(2048, 16);
 const alone: usize = memory.data(2048, 16);
-// A band's numbers at a part's start, and at its end.
+// A band's numbers at a part's start, and at its end; then, of their logarithms, what each gets with t, its square, its cube.
 const from: usize = memory.data(16 * 20, 16);
 const to: usize = memory.data(16 * 20, 16);
 
@@ -213,6 +213,25 @@ function follow(s: usize): v128 {
   return f32x4.mul(sum, f32x4.splat(perFrame));
 }
 
+/** Makes of numbers at four places of a way the cubics that their logarithms follow: the constants, then what stands with t and its powers. */
+function bend(table: usize): void {
+  const third = f32x4.splat(<f32>(1.0 / 3.0)), eight = f32x4.splat(8);
+  for (let i: usize = table; i < table + 80; i += 16) {
+    const still = powerOctaves(v128.load(i));
+    const a = f32x4.sub(powerOctaves(v128.load(i, 80)), still), b = f32x4.sub(powerOctaves(v128.load(i, 160)), still);
+    const c = f32x4.sub(powerOctaves(v128.load(i, 240)), still);
+    // Through 0, a at 1/4, b at 3/4 and c at 1, in thirds: (24 a - 8 b + 3 c) t + (-56 a + 40 b - 16 c) t^2 + (32 a - 32 b + 16 c) t^3.
+    const ab = f32x4.sub(a, b), c2 = f32x4.add(c, c);
+    const first = f32x4.add(f32x4.mul(eight, f32x4.sub(f32x4.mul(f32x4.splat(3), a), b)), f32x4.add(c2, c));
+    const second = f32x4.mul(eight, f32x4.sub(f32x4.sub(f32x4.mul(f32x4.splat(5), b), f32x4.mul(f32x4.splat(7), a)), c2));
+    const cube = f32x4.mul(eight, f32x4.add(f32x4.mul(f32x4.splat(4), ab), c2));
+    v128.store(i, still);
+    v128.store(i, f32x4.mul(third, first), 80);
+    v128.store(i, f32x4.mul(third, second), 160);
+    v128.store(i, f32x4.mul(third, cube), 240);
+  }
+}
+
 /** One of a section's numbers where a band has gone a share of its way, as a logarithm. */
 // @ts-ignore: decorator
 @inline
@@ -274,7 +293,7 @@ function leap(s: usize, kept: usize, where: v128, held: v128): void {
   put(kept + B_WAS_STATE, loadState(kept + B_STATE), where);
   put(kept + B_WAS_STATE + 4, loadState(kept + B_STATE + 4), where);
   put(kept + B_STATE, zero, where);
-  put(kept + B_STATE + 4, f32x4.mul(stood(exp2(current(once))), v128.load(signal)), where);
+  put(kept + B_STATE + 4, f32x4.mul(stood(current(once)), v128.load(signal)), where);
   put(kept + B_CAME, v128.load(signal), where);
   const fade = current(its.fade);
   put(kept + K_LEFT, fade, where);
@@ -307,6 +326,7 @@ function apply(s: usize): void {
   if (crosses) {
     memory.copy(dry, signal, fourBytes);
     for (let i: usize = 0; i < TRAVEL; i += 4) v128.store(from + (i << 2), loadState(kept + B_WAS + i));
+    bend(from);
     run(dry, kept + B_WAS_STATE, false);
     soften(signal, kept + K_LEFT, kept + B_CAME);
   }
@@ -321,7 +341,10 @@ function apply(s: usize): void {
     const near = f32x4.mul(f32x4.splat(NEAR), f32x4.max(one, f32x4.abs(goal)));
     there = v128.and(there, f32x4.le(f32x4.abs(f32x4.sub(now, goal)), near));
   }
-  run(signal, kept + B_STATE, !i32x4.all_true(still));
+  const moves = !i32x4.all_true(still);
+  bend(from);
+  if (moves) bend(to);
+  run(signal, kept + B_STATE, moves);
   if (crosses) crossOver(signal, kept + K_LEFT);
   put(kept + B_HELD, zero, v128.andnot(there, f32x4.gt(loadState(kept + K_LEFT), zero)));
   keepNothing(kept, rest);
