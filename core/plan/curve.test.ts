@@ -1,5 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { processors } from '../processors/registry';
+import { newInsert, newSession, newStrip } from '../session/defaults';
+import { compilePlan } from './compile';
 import type { When } from '../automation/at';
 import { laneValue, ordered } from '../automation/lane';
 import { FADER, PAN } from '../session/controls';
@@ -81,4 +84,42 @@ describe('a curve whose lanes change', () => {
     expect(moved.drawing.whole).toBe(true);
     expect(moved.count.calls).toBeLessThan(first.count.calls / 30);
   });
+});
+
+// A number that goes through nothing strays from a straight line by any share of itself; it once took a knot every five frames, over all of
+// a lane, where a shelf's gain goes through 0 dB.
+describe('a lane that goes from end to end', () => {
+  const base = newSession('Knots');
+  const settings: Readonly<Record<string, Readonly<Record<string, number>>>> = {
+    equalizer: { bell1Gain: 6, lowShelfGain: -9, highShelfGain: 12, lowCutOn: 1, highCutOn: 1 },
+    dynamicEqualizer: { lowShelfRange: -12, bell1Range: 24, bell2Range: -9, bell2Gain: 3, highShelfRange: 8 },
+  };
+  // Of a reverb it moves reflections from frame to frame, each at its own time.
+  const others = processors.filter((p) => p.type !== 'reverb');
+  it.each(others.map((p) => [p.type, p] as const))(
+    'takes few knots, whatever of a %s it moves',
+    (type, p) => {
+      for (const q of p.parameters.filter((x) => !x.latent && !x.choices)) {
+        const lanes = {
+          [q.id]: [
+            [0, q.min],
+            [10, q.max],
+            [20, q.default],
+          ] as const,
+        };
+        const insert = newInsert({ id: 'x', type, params: settings[type] ?? {}, lanes });
+        const strip = newStrip({
+          id: 's',
+          kind: 'source',
+          name: 's',
+          channels: 2,
+          out: { to: 'main', on: true },
+          inserts: [insert],
+        });
+        const { curves } = compilePlan({ ...base, strips: [strip, ...base.strips] });
+        const knots = curves.reduce((n, c) => n + c.frames.length, 0);
+        expect(knots, q.id).toBeLessThan(1500);
+      }
+    },
+  );
 });

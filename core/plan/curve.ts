@@ -22,6 +22,8 @@ export interface Curve {
 const TOLERANCE = 0.001;
 /** And by this much of nothing: -180 dB. */
 const FLOOR = 1e-9;
+/** Pieces, at most, of what is not an even bow. */
+const FEW = 4;
 /** Frames that a straight line takes at least, and how near to one a time counts as on it. */
 const LEAST = 1;
 const NEAR = 1e-6;
@@ -41,9 +43,12 @@ function astray(
   return worst;
 }
 
-/** Whether values lie within a factor of two of each other, so that what is near to one is as near to the other. */
+/** Whether values lie within a factor of two of each other, or are nothing both, so that what is near to one is as near to the other. */
 const alike = (a: readonly number[], b: readonly number[]) =>
-  a.every((x, i) => 2 * Math.abs(x) >= Math.abs(b[i]!) && 2 * Math.abs(b[i]!) >= Math.abs(x));
+  a.every((value, i) => {
+    const [x, y] = [Math.abs(value), Math.abs(b[i]!)];
+    return (2 * x >= y && 2 * y >= x) || Math.max(x, y) <= FLOOR;
+  });
 
 /** Seconds at which any of the lanes has a point, rising. */
 function knotsOf(lanes: readonly Lane[]): Float64Array {
@@ -282,7 +287,9 @@ export class CurveDrawing {
       Math.abs(quarter - 0.75 * half) < 0.15 * half &&
       Math.abs(last - 0.75 * half) < 0.15 * half &&
       alike(v0, v1);
-    const pieces = Math.min(Math.ceil(span / least), Math.max(2, Math.ceil(Math.sqrt(worst))));
+    // Where it is not even, how far it strays tells nothing of its pieces: a number that goes through nothing strays without bound there.
+    const most = even ? Infinity : FEW;
+    const pieces = Math.min(Math.ceil(span / least), most, Math.max(2, Math.ceil(Math.sqrt(worst))));
     let time = t0;
     let value = v0;
     for (let k = 1; k <= pieces; k++) {

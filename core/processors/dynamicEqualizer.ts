@@ -284,7 +284,7 @@ export const dynamicEqualizer: Processor = {
       attacks: DYNAMIC_BANDS.map((b) => shareOf(valueOf(b.attack, params), sampleRate)),
       releases: DYNAMIC_BANDS.map((b) => shareOf(valueOf(b.release, params), sampleRate)),
       /** Frames. */
-      holds: DYNAMIC_BANDS.map((b) => Math.round(holdOf(b, params) * sampleRate)),
+      holds: DYNAMIC_BANDS.map((b) => holdOf(b, params) * sampleRate),
       link: valueOf(link, params) / 100,
       /** How much of what each band hears is heard. */
       listens: DYNAMIC_BANDS.map((_, i) => (Math.round(valueOf(listen, params)) === i + 1 ? 1 : 0)),
