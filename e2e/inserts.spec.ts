@@ -131,7 +131,7 @@ test('bands that move by themselves: their range by a ring and by keys, where th
   await page.getByRole('menuitem', { name: 'Dynamic equalizer' }).click();
   const own = async () => (await inserts(page, 'bass-di')).find((i) => i.type === 'dynamicEqualizer')!;
   const point = page.getByRole('slider', { name: 'Low shelf', exact: true });
-  const ring = (await point.locator('circle').boundingBox())!;
+  const ring = (await point.locator('.range circle').first().boundingBox())!;
   await page.mouse.move(ring.x + ring.width / 2, ring.y + ring.height / 2);
   await page.mouse.down();
   await page.mouse.move(ring.x + ring.width / 2, ring.y + ring.height / 2 + 20, { steps: 4 });

@@ -305,20 +305,18 @@ useRafFn(({ timestamp }) => {
       >
         <title>{{ say('pDragWheelQSlope', { p: p.text }) }}</title>
         <line v-if="p.far" y2="0" :y1="p.far" stroke="var(--caution)" stroke-width="1.5" />
-        <circle
+        <g
           v-if="p.b.range"
           class="range"
-          :cy="p.far + (p.far < 0 ? -13 : 13)"
-          r="4.5"
-          fill="var(--sheet)"
-          stroke="var(--caution)"
-          stroke-width="1.5"
+          :transform="`translate(0 ${p.far + (p.far < 0 ? -13 : 13)})`"
           :data-band="p.i"
           v-on="rangeDrag.on"
           @dblclick.stop="edit.set(say('rangeOf', { name: p.b.name }), { [p.b.range.id]: 0 })"
         >
           <title>{{ say('dragHowFarItGoes', { p: p.text }) }}</title>
-        </circle>
+          <circle fill="transparent" r="12" />
+          <circle fill="var(--sheet)" stroke="var(--caution)" stroke-width="1.5" r="4.5" />
+        </g>
         <rect class="reach" fill="transparent" stroke-width="1.5" x="-12" y="-12" width="24" height="24" />
         <rect
           :fill="p.i === alone ? 'var(--caution)' : p.i === band ? 'var(--signal)' : 'var(--sheet)'"
